@@ -1,0 +1,153 @@
+//! Whether a body fits: discs and straight walks against closed ground.
+
+use super::{Cell, Ground};
+use crate::geom::{Rect, Vec2, segment_rect_distance_squared};
+
+/// How far a body may reach into closed ground before it counts as touching it, in metres.
+/// Rounding moves a unit that walks along a wall by far less; nobody can see it.
+pub const SKIN_M: f32 = 1e-3;
+
+impl Ground {
+    /// Whether a disc lies on the map and touches no closed cell.
+    #[must_use]
+    pub fn disc_is_clear(&self, centre: Vec2, radius: f32) -> bool {
+        self.line_is_clear(centre, centre, radius)
+    }
+
+    /// Whether a disc can be moved straight from `a` to `b` without touching closed ground or
+    /// leaving the map. Points that are not finite are never clear.
+    ///
+    /// Costs in proportion to the cells that the disc sweeps over.
+    #[must_use]
+    pub fn line_is_clear(&self, a: Vec2, b: Vec2, radius: f32) -> bool {
+        let reach = (radius - SKIN_M).max(0.0);
+        let room = self.bounds().grown(-reach);
+        if !(room.contains(a) && room.contains(b)) {
+            return false;
+        }
+        let sweep = Sweep::new(self, a, b, reach);
+        (sweep.first_row..=sweep.last_row).all(|y| self.row_is_clear(&sweep, y))
+    }
+
+    fn row_is_clear(&self, sweep: &Sweep, y: i32) -> bool {
+        let (first, last) = sweep.columns(self, y);
+        let start = y as usize * self.width as usize;
+        let row = &self.open[start + first as usize..=start + last as usize];
+        // The columns cover the sweep generously, so a closed cell is looked at exactly.
+        row.iter().zip(first..).all(|(&open, x)| {
+            open || {
+                let rect = self.cell_rect(Cell::new(x, y));
+                let gap = segment_rect_distance_squared(sweep.a, sweep.b, &rect);
+                gap > 0.0 && gap >= sweep.reach * sweep.reach
+            }
+        })
+    }
+
+    /// The closed cells that a disc touches, the rim of the map left out.
+    pub(crate) fn closed_cells_under(
+        &self,
+        centre: Vec2,
+        radius: f32,
+    ) -> impl Iterator<Item = Rect> + '_ {
+        let sweep = Sweep::new(self, centre, centre, radius);
+        (sweep.first_row..=sweep.last_row)
+            .flat_map(move |y| {
+                let (first, last) = sweep.columns(self, y);
+                (first..=last).map(move |x| Cell::new(x, y))
+            })
+            .filter(|&cell| !self.is_open(cell))
+            .map(|cell| self.cell_rect(cell))
+            .filter(move |rect| rect.touches_disc(centre, radius))
+    }
+}
+
+/// A disc on its way from `a` to `b`, and the rows of cells it comes over.
+#[derive(Clone, Copy)]
+struct Sweep {
+    a: Vec2,
+    b: Vec2,
+    reach: f32,
+    first_row: i32,
+    last_row: i32,
+}
+
+impl Sweep {
+    fn new(ground: &Ground, a: Vec2, b: Vec2, reach: f32) -> Sweep {
+        let row = |y: f32| ground.nearest_cell(Vec2::new(0.0, y)).y;
+        Sweep {
+            a,
+            b,
+            reach,
+            first_row: row(a.y.min(b.y) - reach),
+            last_row: row(a.y.max(b.y) + reach),
+        }
+    }
+
+    /// The first and last column that the sweep can touch in a row: that of the part of the
+    /// line within reach of the row, widened by the reach.
+    fn columns(&self, ground: &Ground, row: i32) -> (i32, i32) {
+        let low = row as f32 * ground.cell_m - self.reach;
+        let high = low + ground.cell_m + 2.0 * self.reach;
+        let rise = self.b.y - self.a.y;
+        let (mut t0, mut t1) = (0.0, 1.0);
+        if rise.abs() > 1e-6 {
+            let (u, v) = ((low - self.a.y) / rise, (high - self.a.y) / rise);
+            t0 = u.min(v).clamp(0.0, 1.0);
+            t1 = u.max(v).clamp(0.0, 1.0);
+        }
+        let (x0, x1) = (
+            self.a.x + (self.b.x - self.a.x) * t0,
+            self.a.x + (self.b.x - self.a.x) * t1,
+        );
+        let column = |x: f32| ground.nearest_cell(Vec2::new(x, 0.0)).x;
+        (
+            column(x0.min(x1) - self.reach),
+            column(x0.max(x1) + self.reach),
+        )
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::ground::Terrain;
+    use proptest::prelude::*;
+
+    fn ground(cells: &[bool], width: u32) -> Ground {
+        let terrains = vec![Terrain::open("sand"), Terrain::closed("dyke")];
+        let mut classes: Vec<u8> = cells.iter().map(|&closed| u8::from(closed)).collect();
+        classes[0] = 0;
+        let height = cells.len() as u32 / width;
+        Ground::new(width, height, 1.0, terrains, classes).unwrap()
+    }
+
+    proptest! {
+        #[test]
+        fn a_clear_line_equals_looking_at_every_cell(
+            cells in proptest::collection::vec(proptest::bool::weighted(0.15), 100),
+            ax in 0.0_f32..10.0, ay in 0.0_f32..10.0,
+            bx in 0.0_f32..10.0, by in 0.0_f32..10.0,
+            radius in 0.0_f32..1.6,
+        ) {
+            let ground = ground(&cells, 10);
+            let (a, b) = (Vec2::new(ax, ay), Vec2::new(bx, by));
+            let reach = (radius - SKIN_M).max(0.0);
+            let on_map = ground.bounds().grown(-reach);
+            let expected = on_map.contains(a) && on_map.contains(b)
+                && (0..100).map(|k| Cell::new(k % 10, k / 10))
+                    .filter(|&cell| !ground.is_open(cell))
+                    .all(|cell| {
+                        let gap = segment_rect_distance_squared(a, b, &ground.cell_rect(cell));
+                        gap > 0.0 && gap >= reach * reach
+                    });
+            prop_assert_eq!(ground.line_is_clear(a, b, radius), expected);
+        }
+    }
+
+    #[test]
+    fn points_that_are_no_numbers_are_never_clear() {
+        let ground = ground(&[false; 4], 2);
+        assert!(!ground.disc_is_clear(Vec2::NAN, 0.1));
+        assert!(!ground.line_is_clear(Vec2::ONE, Vec2::splat(f32::INFINITY), 0.1));
+    }
+}

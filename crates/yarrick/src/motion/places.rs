@@ -1,0 +1,305 @@
+//! Where a group can stand that was sent to one point, and who goes to which place.
+//!
+//! Places lie on a triangular lattice round the point, the densest packing of discs, and only
+//! where one gets to from the point by a short walk: nobody is sent to the far side of a wall.
+//!
+//! ```text
+//!      o   o   o
+//!    o   o   o   o        o  a place, two radii and a little from the next
+//!      o   X   o          X  the point itself
+//!    o   o   o   o
+//! ```
+
+use crate::geom::Vec2;
+use crate::ground::{Cell, Ground, Passage};
+use crate::near::Claims;
+use std::collections::VecDeque;
+
+/// The gap left between neighbours, as a part of their radius.
+const GAP: f32 = 0.12;
+
+/// How many cells the flood may look at besides those that the group covers.
+const SPARE_CELLS: usize = 4096;
+
+/// A search for places: what is the same for all who look.
+#[derive(Clone, Copy, Debug)]
+pub struct Gathering<'a> {
+    /// The map.
+    pub ground: &'a Ground,
+    /// The map as the members find it.
+    pub passage: &'a Passage,
+    /// Places that others hold, or go to.
+    pub claims: &'a Claims,
+    /// The point that the group was sent to. It lies in an open cell of the passage.
+    pub point: Vec2,
+    /// The radius of the widest member, in metres.
+    pub radius: f32,
+}
+
+/// The workspace of the flood, reused between searches.
+#[derive(Clone, Debug, Default)]
+pub struct Flood {
+    seen: Vec<u32>,
+    run: u32,
+    frontier: VecDeque<Cell>,
+}
+
+impl Gathering<'_> {
+    /// Up to `count` free places, nearest to the point first. Fewer where the ground round the
+    /// point holds no more.
+    ///
+    /// Costs in proportion to the ground that the group and those already there cover.
+    #[must_use]
+    pub fn find(&self, count: usize, flood: &mut Flood) -> Vec<Vec2> {
+        let Some(start) = self.ground.cell_at(self.point) else {
+            return Vec::new();
+        };
+        let spacing = self.radius * (2.0 + GAP);
+        let cells_each = spacing * spacing / self.ground.cell_m() / self.ground.cell_m();
+        let budget = SPARE_CELLS + (16.0 * cells_each * count as f32) as usize;
+        // The flood grows as a diamond; this many more contain the disc of the nearest ones.
+        let enough = count + count / 3 + 7;
+        let mut places = Vec::with_capacity(enough.min(4096));
+        flood.start(self.passage, start);
+        for _ in 0..budget {
+            let Some(cell) = flood.next(self.passage) else {
+                break;
+            };
+            self.collect(cell, spacing, &mut places);
+            if places.len() >= enough || (count == 1 && places.first() == Some(&self.point)) {
+                break;
+            }
+        }
+        let distance = |place: &Vec2| place.distance_squared(self.point);
+        // A stable sort: places as far as each other keep the order of the flood.
+        places.sort_by(|a, b| distance(a).total_cmp(&distance(b)));
+        places.truncate(count);
+        places
+    }
+
+    /// Adds the free lattice places that lie in the cell.
+    fn collect(&self, cell: Cell, spacing: f32, places: &mut Vec<Vec2>) {
+        let rect = self.ground.cell_rect(cell);
+        let row_height = spacing * 0.866_025_4;
+        let (low, high) = (rect.min - self.point, rect.max - self.point);
+        let rows = (low.y / row_height).ceil() as i32..;
+        for row in rows.take_while(|row| *row as f32 * row_height < high.y) {
+            let shift = if row.rem_euclid(2) == 1 { 0.5 } else { 0.0 };
+            let columns = (low.x / spacing - shift).ceil() as i32..;
+            let across = |column: i32| (column as f32 + shift) * spacing;
+            for column in columns.take_while(|column| across(*column) < high.x) {
+                let place = self.point + Vec2::new(across(column), row as f32 * row_height);
+                let free = self.claims.is_free(place, self.radius)
+                    && self.ground.disc_is_clear(place, self.radius);
+                if free {
+                    places.push(place);
+                }
+            }
+        }
+    }
+}
+
+impl Flood {
+    fn start(&mut self, passage: &Passage, start: Cell) {
+        let count = passage.weights().len();
+        if self.seen.len() != count || self.run == u32::MAX {
+            self.seen.clear();
+            self.seen.resize(count, 0);
+            self.run = 0;
+        }
+        self.run += 1;
+        self.frontier.clear();
+        self.reach(passage, start);
+    }
+
+    /// The next open cell, nearest on foot first.
+    fn next(&mut self, passage: &Passage) -> Option<Cell> {
+        let cell = self.frontier.pop_front()?;
+        for (dx, dy) in [(1, 0), (0, 1), (-1, 0), (0, -1)] {
+            self.reach(passage, Cell::new(cell.x + dx, cell.y + dy));
+        }
+        Some(cell)
+    }
+
+    fn reach(&mut self, passage: &Passage, cell: Cell) {
+        if let Some(node) = passage.node(cell)
+            && passage.weights()[node] > 0
+            && self.seen[node] != self.run
+        {
+            self.seen[node] = self.run;
+            self.frontier.push_back(cell);
+        }
+    }
+}
+
+/// Shares `places` out among members that stand at `members`, so that ways are short and cross
+/// little: the answer gives the number of the place of each member, in the order of `members`.
+/// Where there are fewer places than members, the last ones get none.
+///
+/// Members and places are sorted into ranks along the way and within these from side to side;
+/// then pairs swap while that shortens the sum of squared ways. Costs `n log n`, and `n²` for
+/// groups of up to 256.
+#[must_use]
+pub fn share_out(members: &[Vec2], places: &[Vec2]) -> Vec<Option<u32>> {
+    let count = members.len().min(places.len());
+    let mut given = vec![None; members.len()];
+    if count == 0 {
+        return given;
+    }
+    let heading = (mean(places) - mean(members)).normalize_or(Vec2::X);
+    // Where places are short, those with the shortest way get one.
+    let chosen = nearest_to(members, mean(places), count);
+    let ranked_members = in_ranks(members, chosen, heading);
+    let ranked_places = in_ranks(places, (0..count as u32).collect(), heading);
+    for (member, place) in ranked_members.iter().zip(&ranked_places) {
+        given[*member as usize] = Some(*place);
+    }
+    if count <= 256 {
+        swap_crossings(members, places, &ranked_members, &mut given);
+    }
+    given
+}
+
+fn nearest_to(members: &[Vec2], goal: Vec2, count: usize) -> Vec<u32> {
+    let mut chosen: Vec<u32> = (0..members.len() as u32).collect();
+    if count < members.len() {
+        let distance = |k: &u32| members[*k as usize].distance_squared(goal);
+        chosen.sort_by(|a, b| distance(a).total_cmp(&distance(b)));
+        chosen.truncate(count);
+        chosen.sort_unstable();
+    }
+    chosen
+}
+
+/// Sorts into ranks of equal size, the foremost first, and each rank from left to right.
+fn in_ranks(points: &[Vec2], mut chosen: Vec<u32>, heading: Vec2) -> Vec<u32> {
+    let ahead = |k: &u32| points[*k as usize].dot(heading);
+    let aside = |k: &u32| points[*k as usize].dot(heading.perp());
+    let rank = (chosen.len() as f32).sqrt().ceil() as usize;
+    // Stable sorts: ties by number.
+    chosen.sort_by(|a, b| ahead(b).total_cmp(&ahead(a)));
+    for members in chosen.chunks_mut(rank.max(1)) {
+        members.sort_by(|a, b| aside(b).total_cmp(&aside(a)));
+    }
+    chosen
+}
+
+/// Swaps the places of two members while that shortens the sum of their squared ways. Two
+/// straight ways that cross always gain by it.
+fn swap_crossings(members: &[Vec2], places: &[Vec2], order: &[u32], given: &mut [Option<u32>]) {
+    const ROUNDS: usize = 8;
+    let cost = |member: u32, place: Option<u32>| {
+        place.map_or(0.0, |place| {
+            members[member as usize].distance_squared(places[place as usize])
+        })
+    };
+    for _ in 0..ROUNDS {
+        let mut swapped = false;
+        for (k, &a) in order.iter().enumerate() {
+            for &b in &order[k + 1..] {
+                let (mine, theirs) = (given[a as usize], given[b as usize]);
+                let now = cost(a, mine) + cost(b, theirs);
+                if cost(a, theirs) + cost(b, mine) < now * 0.9999 {
+                    given.swap(a as usize, b as usize);
+                    swapped = true;
+                }
+            }
+        }
+        if !swapped {
+            break;
+        }
+    }
+}
+
+fn mean(points: &[Vec2]) -> Vec2 {
+    let sum: Vec2 = points.iter().copied().sum();
+    sum / points.len().max(1) as f32
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::ground::Terrain;
+
+    fn flat(rows: &[&str]) -> Ground {
+        let legend = [('.', Terrain::open("sand")), ('#', Terrain::closed("dyke"))];
+        Ground::from_rows(1.0, rows, &legend).unwrap()
+    }
+
+    fn places(ground: &Ground, point: Vec2, radius: f32, count: usize) -> Vec<Vec2> {
+        let passage = Passage::new(ground, radius);
+        let gathering = Gathering {
+            ground,
+            passage: &passage,
+            claims: &Claims::default(),
+            point,
+            radius,
+        };
+        gathering.find(count, &mut Flood::default())
+    }
+
+    #[test]
+    fn places_lie_apart_and_round_the_point() {
+        let ground = flat(&["...................."; 20]);
+        let point = Vec2::new(10.2, 9.7);
+        let found = places(&ground, point, 0.4, 61);
+        assert_eq!(found.len(), 61);
+        assert_eq!(found[0], point);
+        for (k, a) in found.iter().enumerate() {
+            assert!(a.distance(point) < 4.3, "{a} is far from {point}");
+            assert!(found[..k].iter().all(|b| a.distance(*b) > 0.8));
+        }
+    }
+
+    #[test]
+    fn nobody_is_sent_to_the_far_side_of_a_wall() {
+        let ground = flat(&[
+            "....#....",
+            "....#....",
+            "....#....",
+            "....#....",
+            ".........",
+        ]);
+        let found = places(&ground, Vec2::new(3.5, 3.5), 0.4, 9);
+        assert_eq!(found.len(), 9);
+        assert!(found.iter().all(|place| place.x < 4.0), "{found:?}");
+    }
+
+    #[test]
+    fn a_small_pocket_holds_only_so_many() {
+        let ground = flat(&["..#..", "..#..", "###..", "....."]);
+        let found = places(&ground, Vec2::new(1.0, 3.0), 0.45, 40);
+        assert!((1..=4).contains(&found.len()), "{found:?}");
+    }
+
+    #[test]
+    fn ways_to_the_places_do_not_cross() {
+        let members: Vec<Vec2> = (0..12)
+            .map(|k| Vec2::new((k % 4) as f32, (k / 4) as f32))
+            .collect();
+        let goals: Vec<Vec2> = members
+            .iter()
+            .rev()
+            .map(|m| *m + Vec2::new(20.0, 3.0))
+            .collect();
+        let given = share_out(&members, &goals);
+        let mut taken: Vec<u32> = given.iter().map(|place| place.unwrap()).collect();
+        for (k, member) in members.iter().enumerate() {
+            let way = goals[taken[k] as usize] - *member;
+            assert!(
+                (way - Vec2::new(20.0, 3.0)).length() < 1e-3,
+                "{member} goes {way}"
+            );
+        }
+        taken.sort_unstable();
+        taken.dedup();
+        assert_eq!(taken.len(), members.len());
+    }
+
+    #[test]
+    fn too_few_places_go_to_those_with_the_shortest_way() {
+        let members = [Vec2::new(9.0, 0.0), Vec2::ZERO, Vec2::new(8.0, 0.0)];
+        let given = share_out(&members, &[Vec2::new(10.0, 0.0), Vec2::new(10.0, 1.0)]);
+        assert!(given[0].is_some() && given[1].is_none() && given[2].is_some());
+    }
+}

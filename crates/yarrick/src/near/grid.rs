@@ -1,0 +1,162 @@
+//! A grid of positions, sorted by cell: a counting sort, as in cell lists of molecular dynamics.
+//!
+//! ```text
+//!   starts  0     2  2     3          cell k owns sorted[starts[k] .. starts[k + 1]]
+//!   sorted  p4 p7 |  | p1  | …        within a cell by number: ties by id
+//! ```
+
+use crate::geom::{Rect, Vec2};
+
+/// The index of moving things. Rebuilding costs one pass over the positions and one over the
+/// cells; its memory is reused.
+#[derive(Clone, Debug, Default)]
+pub struct Near {
+    origin: Vec2,
+    cell_m: f32,
+    columns: u32,
+    rows: u32,
+    starts: Vec<u32>,
+    numbers: Vec<u32>,
+    places: Vec<Vec2>,
+    /// The cell of each position, in the order given: workspace of the sort.
+    cells: Vec<u32>,
+}
+
+impl Near {
+    /// Takes in all positions anew. Those outside `bounds`, or not finite, are filed under the
+    /// nearest cell of the rim and found there like any other.
+    ///
+    /// `cell_m` is best near the usual search radius. It is raised where the grid would have
+    /// far more cells than there are positions.
+    pub fn rebuild(&mut self, bounds: Rect, cell_m: f32, positions: &[Vec2]) {
+        let size = bounds.size().max(Vec2::splat(1e-3));
+        let most_cells = 4.0 * positions.len() as f32 + 1024.0;
+        let cell_m = cell_m.max(1e-3).max((size.x * size.y / most_cells).sqrt());
+        self.origin = bounds.min;
+        self.cell_m = cell_m.max(size.max_element() / 30_000.0);
+        self.columns = (size.x / self.cell_m).ceil().max(1.0) as u32;
+        self.rows = (size.y / self.cell_m).ceil().max(1.0) as u32;
+        self.sort(positions);
+    }
+
+    fn sort(&mut self, positions: &[Vec2]) {
+        let count = self.columns as usize * self.rows as usize;
+        self.starts.clear();
+        self.starts.resize(count + 1, 0);
+        self.cells.clear();
+        for &position in positions {
+            let cell = self.row(position.y) * self.columns + self.column(position.x);
+            self.cells.push(cell);
+            self.starts[cell as usize + 1] += 1;
+        }
+        let mut sum = 0;
+        for start in &mut self.starts {
+            sum += *start;
+            *start = sum;
+        }
+        self.numbers.clear();
+        self.numbers.resize(positions.len(), 0);
+        self.places.clear();
+        self.places.resize(positions.len(), Vec2::ZERO);
+        // Filled from the back, so that each cell's end walks down to its start.
+        for (number, &position) in positions.iter().enumerate().rev() {
+            let end = &mut self.starts[self.cells[number] as usize + 1];
+            *end -= 1;
+            self.numbers[*end as usize] = number as u32;
+            self.places[*end as usize] = position;
+        }
+        // Each end has become its own start: shift them back by one cell.
+        self.starts.remove(0);
+        self.starts.push(positions.len() as u32);
+    }
+
+    /// The numbers of all positions within `radius` of `centre`, the edge included: cell by
+    /// cell, and within a cell in order of number.
+    ///
+    /// Costs in proportion to the cells and positions that the disc's box touches.
+    pub fn within(&self, centre: Vec2, radius: f32) -> impl Iterator<Item = u32> + '_ {
+        let reach = radius.max(0.0);
+        self.filed_in(Rect::around(centre, reach))
+            .filter(move |(_, place)| place.distance_squared(centre) <= reach * reach)
+            .map(|(number, _)| number)
+    }
+
+    /// The numbers of all positions in the box, the edge included, in the order of
+    /// [`Near::within`].
+    pub fn in_rect(&self, rect: Rect) -> impl Iterator<Item = u32> + '_ {
+        self.filed_in(rect)
+            .filter(move |(_, place)| rect.contains(*place))
+            .map(|(number, _)| number)
+    }
+
+    /// Everything filed under the cells that the box touches.
+    fn filed_in(&self, rect: Rect) -> impl Iterator<Item = (u32, Vec2)> + '_ {
+        let rows = if self.numbers.is_empty() {
+            0..0
+        } else {
+            self.row(rect.min.y)..self.row(rect.max.y) + 1
+        };
+        let (first, last) = (self.column(rect.min.x), self.column(rect.max.x));
+        rows.flat_map(move |row| {
+            let start = (row * self.columns + first) as usize;
+            let end = (row * self.columns + last) as usize + 1;
+            let span = self.starts[start] as usize..self.starts[end] as usize;
+            let numbers = self.numbers[span.clone()].iter().copied();
+            numbers.zip(self.places[span].iter().copied())
+        })
+    }
+
+    fn column(&self, x: f32) -> u32 {
+        // Casts saturate: what lies outside goes to the rim, NaN to the first cell.
+        (((x - self.origin.x) / self.cell_m) as u32).min(self.columns.saturating_sub(1))
+    }
+
+    fn row(&self, y: f32) -> u32 {
+        (((y - self.origin.y) / self.cell_m) as u32).min(self.rows.saturating_sub(1))
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    fn points(count: usize) -> impl Strategy<Value = Vec<Vec2>> {
+        let point = (-2.0_f32..22.0, -2.0_f32..22.0).prop_map(|(x, y)| Vec2::new(x, y));
+        proptest::collection::vec(point, 0..count)
+    }
+
+    proptest! {
+        #[test]
+        fn the_index_finds_what_a_plain_scan_finds(
+            positions in points(80), x in -3.0_f32..23.0, y in -3.0_f32..23.0,
+            radius in 0.0_f32..9.0, cell in 0.1_f32..30.0,
+        ) {
+            let mut near = Near::default();
+            near.rebuild(Rect::from_corners(Vec2::ZERO, Vec2::splat(20.0)), cell, &positions);
+            let centre = Vec2::new(x, y);
+            let mut found: Vec<u32> = near.within(centre, radius).collect();
+            found.sort_unstable();
+            let plain: Vec<u32> = (0..positions.len() as u32)
+                .filter(|&k| positions[k as usize].distance_squared(centre) <= radius * radius)
+                .collect();
+            prop_assert_eq!(found, plain);
+
+            let rect = Rect::from_corners(centre, Vec2::new(radius, cell));
+            let mut boxed: Vec<u32> = near.in_rect(rect).collect();
+            boxed.sort_unstable();
+            let plain: Vec<u32> = (0..positions.len() as u32)
+                .filter(|&k| rect.contains(positions[k as usize]))
+                .collect();
+            prop_assert_eq!(boxed, plain);
+        }
+    }
+
+    #[test]
+    fn an_index_of_nothing_finds_nothing() {
+        let mut near = Near::default();
+        assert_eq!(near.within(Vec2::ZERO, 1e9).count(), 0);
+        near.rebuild(Rect::from_corners(Vec2::ZERO, Vec2::ZERO), 0.0, &[]);
+        assert_eq!(near.within(Vec2::NAN, f32::INFINITY).count(), 0);
+    }
+}

@@ -1,0 +1,80 @@
+//! Random numbers that repeat: independent streams drawn from one seed by name.
+//!
+//! A stream's numbers depend on the seed and its name alone. Drawing more numbers in one
+//! place never changes what another place sees, and a new use of chance in a later version
+//! leaves the old ones as they were.
+//!
+//! ```
+//! use yarrick::rng::Stream;
+//!
+//! let mut scatter = Stream::new(7, "scatter");
+//! let first = scatter.between(-1.0, 1.0);
+//! assert_eq!(first, Stream::new(7, "scatter").between(-1.0, 1.0));
+//! assert_ne!(first, Stream::new(8, "scatter").between(-1.0, 1.0));
+//! ```
+
+use rand_core::Rng as _;
+use rand_pcg::Pcg64Mcg;
+use serde::{Deserialize, Serialize};
+use xxhash_rust::xxh3::xxh3_128_with_seed;
+
+/// One stream of random numbers (PCG, O'Neill 2014: `Pcg64Mcg`, whose output is documented as
+/// portable). Serialisable, so that a snapshot continues where it stopped.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Stream(Pcg64Mcg);
+
+impl Stream {
+    /// The stream called `name` under `seed`.
+    #[must_use]
+    pub fn new(seed: u64, name: &str) -> Stream {
+        Stream(Pcg64Mcg::new(xxh3_128_with_seed(name.as_bytes(), seed)))
+    }
+
+    /// A number in `[0, 1)`, one of 2²⁴ evenly spaced ones.
+    pub fn unit(&mut self) -> f32 {
+        (self.0.next_u32() >> 8) as f32 * (1.0 / 16_777_216.0)
+    }
+
+    /// A number in `[low, high)`. Where `high` is not above `low`, gives `low`.
+    pub fn between(&mut self, low: f32, high: f32) -> f32 {
+        low + (high - low).max(0.0) * self.unit()
+    }
+
+    /// A whole number below `bound`, every one equally likely; `0` where `bound` is 0.
+    pub fn below(&mut self, bound: u32) -> u32 {
+        // Multiply and reject (Lemire 2019), so that no value is favoured.
+        if bound == 0 {
+            return 0;
+        }
+        let reject_below = bound.wrapping_neg() % bound;
+        loop {
+            let product = u64::from(self.0.next_u32()) * u64::from(bound);
+            if product as u32 >= reject_below {
+                return (product >> 32) as u32;
+            }
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_numbers_of_a_stream_never_change() {
+        let mut stream = Stream::new(7, "scatter");
+        let drawn: Vec<u32> = (0..4).map(|_| stream.below(1000)).collect();
+        assert_eq!(drawn, [246, 96, 918, 95]);
+    }
+
+    #[test]
+    fn every_value_below_the_bound_comes_about_equally_often() {
+        let mut stream = Stream::new(1, "dice");
+        let mut seen = [0_u32; 6];
+        for _ in 0..60_000 {
+            seen[stream.below(6) as usize] += 1;
+        }
+        assert!(seen.iter().all(|n| (9_500..10_500).contains(n)), "{seen:?}");
+        assert_eq!(stream.below(0), 0);
+    }
+}

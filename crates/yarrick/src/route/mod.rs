@@ -1,0 +1,134 @@
+//! Finding the way: the search on the grid, and the path pulled straight.
+//!
+//! The types to know: [`Router`] (the search and its reusable workspace), [`Route`] (what it
+//! found) and [`Reach`] (how near a body can get to a point, answered without a search).
+//!
+//! ```
+//! use yarrick::geom::Vec2;
+//! use yarrick::ground::{Ground, Passage, Terrain};
+//! use yarrick::route::Router;
+//!
+//! let ground = Ground::from_rows(
+//!     1.0,
+//!     &[".....",
+//!       ".###.",
+//!       "...#.",
+//!       "...#."],
+//!     &[('.', Terrain::open("sand")), ('#', Terrain::closed("dyke"))],
+//! )?;
+//! let passage = Passage::new(&ground, 0.4);
+//! let route = Router::default()
+//!     .find(&ground, &passage, 0.4, Vec2::new(2.5, 0.5), Vec2::new(4.5, 0.5))
+//!     .unwrap();
+//!
+//! assert_eq!(route.points.first(), Some(&Vec2::new(2.5, 0.5)));
+//! assert_eq!(route.points.last(), Some(&Vec2::new(4.5, 0.5)));
+//! assert!(route.short.is_none());
+//! assert!((9.0..11.0).contains(&route.length_m));
+//! # Ok::<(), yarrick::ground::GroundError>(())
+//! ```
+//!
+//! It finds a way over the ground as it lies. Units that stand in the way are not its business:
+//! see [`motion`](crate::motion).
+
+mod reach;
+mod search;
+mod smooth;
+
+pub(crate) use reach::footing;
+pub use reach::{Reach, Shortfall, reach};
+pub use search::{DIAGONAL, Found, STRAIGHT, Search};
+
+use crate::geom::Vec2;
+use crate::ground::{Ground, Passage};
+
+/// A way over the ground.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Route {
+    /// The corners of the way in metres, start and end included. A body that walks from one to
+    /// the next in straight lines touches no closed ground.
+    pub points: Vec<Vec2>,
+    /// The length of the way, in metres.
+    pub length_m: f32,
+    /// How the end differs from the point asked for, or `None` when it is that point.
+    pub short: Option<Shortfall>,
+    /// How many cells the search settled: the work that it took.
+    pub settled: u32,
+}
+
+/// Why there is no route.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
+#[non_exhaustive]
+pub enum NoRoute {
+    /// A coordinate is NaN or infinite.
+    #[error("a coordinate is not a finite number")]
+    NotFinite,
+    /// The start lies in closed ground, or too near to it for a body of this radius.
+    #[error("the start lies in closed ground")]
+    StartClosed,
+    /// The goal cannot be reached, and nothing nearer to it than the start can.
+    #[error("no way leads nearer: {0}")]
+    NoWay(Shortfall),
+}
+
+/// Finds routes. Holds only workspace, which grows to the size of the map and is reused.
+#[derive(Clone, Debug, Default)]
+pub struct Router {
+    search: Search,
+    pull: smooth::Pull,
+}
+
+impl Router {
+    /// The way of a body of `radius` metres from one point to another, or to the nearest point
+    /// that it can reach. `passage` must be that of the same ground and radius.
+    ///
+    /// The cells on the way are optimal (see [`Search`]); pulling the path straight makes it
+    /// shorter still, and never slower where ground is slow.
+    ///
+    /// # Errors
+    /// [`NoRoute`] for points that are not finite, a start in closed ground, or where no way
+    /// leads nearer to the goal.
+    pub fn find(
+        &mut self,
+        ground: &Ground,
+        passage: &Passage,
+        radius: f32,
+        from: Vec2,
+        to: Vec2,
+    ) -> Result<Route, NoRoute> {
+        if !(from.is_finite() && to.is_finite()) {
+            return Err(NoRoute::NotFinite);
+        }
+        let start = reach::footing(ground, passage, radius, from).ok_or(NoRoute::StartClosed)?;
+        let region = passage.region(start).ok_or(NoRoute::StartClosed)?;
+        let reach = reach(ground, passage, radius, region, to).ok_or(NoRoute::StartClosed)?;
+        if let Some(short) = reach.short
+            && !reach.leads_nearer(from, to, ground.cell_m())
+        {
+            return Err(NoRoute::NoWay(short));
+        }
+        let ends = smooth::Ends {
+            from,
+            to: reach.point,
+            radius,
+        };
+        let settled = if smooth::straight_is_best(ground, passage, &ends) {
+            self.pull.take_straight(&ends);
+            0
+        } else {
+            let found = self
+                .search
+                .find(passage, start, reach.cell)
+                .ok_or(NoRoute::StartClosed)?;
+            self.pull.pull(ground, passage, &ends, self.search.cells());
+            found.settled
+        };
+        let points = self.pull.points().to_vec();
+        Ok(Route {
+            length_m: points.windows(2).map(|p| p[0].distance(p[1])).sum(),
+            points,
+            short: reach.short,
+            settled,
+        })
+    }
+}

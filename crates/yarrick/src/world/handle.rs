@@ -1,0 +1,101 @@
+//! Ids that never come to mean another unit.
+//!
+//! A slot map of our own rather than a crate's, because the list of free slots is part of the
+//! state: after a snapshot is loaded, the next unit must get the id it would have got.
+
+use core::fmt;
+use serde::{Deserialize, Serialize};
+
+/// Names one unit, for good: once the unit is gone, its id means nobody.
+///
+/// Written as slot and generation, such as `7v2`. Ordered by slot.
+#[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+pub struct UnitId {
+    slot: u32,
+    generation: u32,
+}
+
+impl fmt::Display for UnitId {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        // `pad`, so that tables can align ids.
+        f.pad(&format!("{}v{}", self.slot, self.generation))
+    }
+}
+
+impl fmt::Debug for UnitId {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        fmt::Display::fmt(self, f)
+    }
+}
+
+impl UnitId {
+    /// An id from its two numbers: for commands that come over a wire. Whether it names anybody
+    /// is for the world to say.
+    #[must_use]
+    pub fn from_parts(slot: u32, generation: u32) -> UnitId {
+        UnitId { slot, generation }
+    }
+
+    /// The slot and the generation.
+    #[must_use]
+    pub fn parts(self) -> (u32, u32) {
+        (self.slot, self.generation)
+    }
+}
+
+/// From ids to rows of the unit table.
+#[derive(Clone, Debug, Default)]
+pub(crate) struct Handles {
+    slots: Vec<Slot>,
+    /// Slots to use again, last freed first.
+    free: Vec<u32>,
+}
+
+#[derive(Clone, Copy, Debug)]
+struct Slot {
+    generation: u32,
+    row: u32,
+}
+
+const NO_ROW: u32 = u32::MAX;
+
+impl Handles {
+    /// A new id for what stands in `row`.
+    pub(crate) fn issue(&mut self, row: u32) -> UnitId {
+        let slot = self.free.pop().unwrap_or_else(|| {
+            self.slots.push(Slot {
+                generation: 0,
+                row: NO_ROW,
+            });
+            self.slots.len() as u32 - 1
+        });
+        let entry = &mut self.slots[slot as usize];
+        entry.generation += 1;
+        entry.row = row;
+        UnitId {
+            slot,
+            generation: entry.generation,
+        }
+    }
+
+    /// The row of an id, or `None` where it names nobody any more.
+    pub(crate) fn row(&self, id: UnitId) -> Option<usize> {
+        let slot = self.slots.get(id.slot as usize)?;
+        (slot.generation == id.generation && slot.row != NO_ROW).then_some(slot.row as usize)
+    }
+
+    /// Tells that a unit has moved to another row.
+    pub(crate) fn relocate(&mut self, id: UnitId, row: u32) {
+        self.slots[id.slot as usize].row = row;
+    }
+
+    /// Retires an id for good.
+    pub(crate) fn retire(&mut self, id: UnitId) {
+        let slot = &mut self.slots[id.slot as usize];
+        slot.row = NO_ROW;
+        // A slot whose generations are used up is never issued again.
+        if slot.generation < u32::MAX {
+            self.free.push(id.slot);
+        }
+    }
+}

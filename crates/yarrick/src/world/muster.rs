@@ -1,0 +1,120 @@
+//! Places for a group that is sent to one point.
+
+use super::order::{Failure, Place};
+use super::state::{Scratch, State};
+use crate::geom::Vec2;
+use crate::ground::Region;
+use crate::motion::places::{Gathering, share_out};
+use crate::route::{Reach, Shortfall, footing, reach};
+
+/// A member of the group: its row, and where it will set out from.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Member {
+    pub(crate) row: usize,
+    pub(crate) from: Vec2,
+}
+
+/// Members that find the ground alike and live in the same part of it, and so share a point.
+struct Party {
+    passage: u16,
+    region: Region,
+    reach: Reach,
+    /// The widest radius among them, in metres.
+    radius: f32,
+    /// By number in the list of members.
+    members: Vec<usize>,
+}
+
+/// Where each member goes that is sent to `goal`, or why it cannot, in the order of `members`.
+///
+/// The widest bodies choose their places first: the others fit in between.
+pub(crate) fn muster(
+    state: &State,
+    scratch: &mut Scratch,
+    members: &[Member],
+    goal: Vec2,
+) -> Vec<Result<Place, Failure>> {
+    let mut answers = vec![Err(Failure::Stuck); members.len()];
+    let mut parties: Vec<Party> = Vec::new();
+    for (number, member) in members.iter().enumerate() {
+        let failed = join(state, &mut parties, members, number, goal);
+        answers[number] = Err(failed.unwrap_or(Failure::Stuck));
+        if failed.is_none() {
+            scratch.claims.take(member.row as u32);
+        }
+    }
+    // A stable sort: parties as wide as each other keep the order of their first members.
+    parties.sort_by(|a, b| b.radius.total_cmp(&a.radius));
+    for party in &parties {
+        let from: Vec<Vec2> = party.members.iter().map(|&k| members[k].from).collect();
+        let gathering = Gathering {
+            ground: &state.ground,
+            passage: &state.passages[usize::from(party.passage)],
+            claims: &scratch.claims,
+            point: party.reach.point,
+            radius: party.radius,
+        };
+        let places = gathering.find(from.len(), &mut scratch.flood);
+        for (&number, given) in party.members.iter().zip(share_out(&from, &places)) {
+            let row = members[number].row;
+            let place = given.map(|k| places[k as usize]);
+            if let Some(place) = place {
+                let radius = state.units.radius[row];
+                scratch.claims.put(row as u32, place, radius);
+            }
+            answers[number] = Ok(Place {
+                at: place.unwrap_or(party.reach.point),
+                short: match place {
+                    Some(_) => party.reach.short,
+                    None => Some(Shortfall::Crowded),
+                },
+            });
+        }
+    }
+    answers
+}
+
+/// Puts a member with those that share its way of going, or says why it cannot go at all.
+fn join(
+    state: &State,
+    parties: &mut Vec<Party>,
+    members: &[Member],
+    number: usize,
+    goal: Vec2,
+) -> Option<Failure> {
+    let Member { row, from } = members[number];
+    let (passage, radius) = (state.passage(row), state.units.radius[row]);
+    let index = state.passage_index(row);
+    let footing = footing(&state.ground, passage, radius, from);
+    let Some(region) = footing.and_then(|cell| passage.region(cell)) else {
+        return Some(Failure::Stuck);
+    };
+    let known = parties
+        .iter()
+        .position(|party| party.passage == index && party.region == region);
+    let at = match known {
+        Some(at) => at,
+        None => {
+            let Some(reach) = reach(&state.ground, passage, radius, region, goal) else {
+                return Some(Failure::Stuck);
+            };
+            parties.push(Party {
+                passage: index,
+                region,
+                reach,
+                radius,
+                members: Vec::new(),
+            });
+            parties.len() - 1
+        }
+    };
+    let party = &mut parties[at];
+    if let Some(why) = party.reach.short
+        && !party.reach.leads_nearer(from, goal, state.ground.cell_m())
+    {
+        return Some(Failure::NoWay(why));
+    }
+    party.radius = party.radius.max(radius);
+    party.members.push(number);
+    None
+}

@@ -1,0 +1,76 @@
+//! The orders of a unit: taken up, carried out one after another, each ended once.
+
+use super::activity::Activity;
+use super::event::Event;
+use super::order::{Order, Outcome, Task};
+use super::state::{Events, State};
+
+/// Puts an order in place of all that the unit has.
+pub(crate) fn replace(state: &mut State, events: &mut Events, row: usize, order: Order) {
+    let by = order.number;
+    let unit = state.units.id[row];
+    for old in core::mem::take(&mut state.units.orders[row]) {
+        events.push(Event::Ended {
+            unit,
+            order: old.number,
+            outcome: Outcome::Replaced { by },
+        });
+    }
+    state.units.orders[row].push(order);
+    begin(state, events, row);
+}
+
+/// Puts an order behind all that the unit has.
+pub(crate) fn append(state: &mut State, events: &mut Events, row: usize, order: Order) {
+    state.units.orders[row].push(order);
+    if state.units.orders[row].len() == 1 {
+        begin(state, events, row);
+    }
+}
+
+/// Ends the order that the unit is carrying out, and begins the next.
+pub(crate) fn finish(state: &mut State, events: &mut Events, row: usize, outcome: Outcome) {
+    end_first(state, events, row, outcome);
+    begin(state, events, row);
+}
+
+/// Ends all orders of a unit that is about to leave.
+pub(crate) fn abandon(state: &mut State, events: &mut Events, row: usize) {
+    while !state.units.orders[row].is_empty() {
+        end_first(state, events, row, Outcome::UnitLost);
+    }
+}
+
+fn end_first(state: &mut State, events: &mut Events, row: usize, outcome: Outcome) {
+    let orders = &mut state.units.orders[row];
+    if !orders.is_empty() {
+        events.push(Event::Ended {
+            unit: state.units.id[row],
+            order: orders.remove(0).number,
+            outcome,
+        });
+    }
+}
+
+/// Begins the first order that is not done at once; with none left, the unit stands.
+fn begin(state: &mut State, events: &mut Events, row: usize) {
+    while let Some(first) = state.units.orders[row].first() {
+        match first.task {
+            Task::Stop => end_first(state, events, row, Outcome::Done),
+            Task::Move { place: Ok(_), .. } => return await_route(state, row, 0),
+            Task::Move {
+                place: Err(why), ..
+            } => end_first(state, events, row, Outcome::Failed { why }),
+        }
+    }
+    state.units.activity[row] = Activity::Stand;
+}
+
+/// Puts the unit in line for a route to the place of its first order.
+pub(crate) fn await_route(state: &mut State, row: usize, held_up: u32) {
+    let activity = &mut state.units.activity[row];
+    if !matches!(activity, Activity::AwaitRoute { .. }) {
+        state.waiting.push_back(state.units.id[row]);
+    }
+    *activity = Activity::AwaitRoute { held_up };
+}

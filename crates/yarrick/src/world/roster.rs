@@ -1,0 +1,111 @@
+//! Sides, and the kinds of unit that there are.
+
+use super::WorldError;
+use crate::ground::{Ground, Passage};
+use core::fmt;
+use serde::{Deserialize, Serialize};
+
+/// Names a side, by its place in the list of sides.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+pub struct SideId(pub u8);
+
+/// Names a kind, by its place in the roster.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+pub struct KindId(pub u16);
+
+impl fmt::Display for SideId {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        write!(f, "side {}", self.0)
+    }
+}
+
+/// The most sides that a world has.
+pub const MAX_SIDES: usize = 16;
+
+/// The most kinds that a roster has.
+pub const MAX_KINDS: usize = 1024;
+
+/// Who owns units and gives commands.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Side {
+    /// What it is called.
+    pub name: String,
+}
+
+impl Side {
+    /// A side called `name`.
+    #[must_use]
+    pub fn new(name: &str) -> Side {
+        Side {
+            name: name.to_owned(),
+        }
+    }
+}
+
+/// A sort of unit.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct Kind {
+    /// What it is called.
+    pub name: String,
+    /// The character that stands for it in pictures.
+    pub glyph: char,
+    /// The radius of its body in metres, from [`Kind::MIN_RADIUS_M`] to
+    /// [`Kind::MAX_RADIUS_M`]. A wider body keeps more room and fits through fewer gaps.
+    pub radius_m: f32,
+    /// Its top speed on plain ground in metres a second, at most [`Kind::MAX_SPEED`]. `0` for
+    /// what never moves.
+    pub speed: f32,
+    /// How fast it turns, in radians a second; at most [`Kind::MAX_TURN_RATE`].
+    pub turn_rate: f32,
+    /// How fast it slows to a stop, in metres a second squared; above 0 and at most
+    /// [`Kind::MAX_BRAKING`]. Higher stops later and more abruptly.
+    pub braking: f32,
+}
+
+impl Kind {
+    /// The smallest radius allowed, in metres.
+    pub const MIN_RADIUS_M: f32 = 0.05;
+    /// The largest radius allowed, in metres.
+    pub const MAX_RADIUS_M: f32 = 50.0;
+    /// The highest speed allowed, in metres a second.
+    pub const MAX_SPEED: f32 = 100.0;
+    /// The highest turn rate allowed, in radians a second: ten turns.
+    pub const MAX_TURN_RATE: f32 = 62.831_855;
+    /// The hardest braking allowed, in metres a second squared.
+    pub const MAX_BRAKING: f32 = 1000.0;
+
+    /// A walker of `radius_m` metres and `speed` metres a second that turns once a second and
+    /// stops within half a second. The first letter of its name is its glyph.
+    #[must_use]
+    pub fn walker(name: &str, radius_m: f32, speed: f32) -> Kind {
+        Kind {
+            name: name.to_owned(),
+            glyph: name.chars().next().unwrap_or('?'),
+            radius_m,
+            speed,
+            turn_rate: core::f32::consts::TAU,
+            braking: (speed * 2.0).clamp(0.1, Kind::MAX_BRAKING),
+        }
+    }
+
+    pub(super) fn check(&self, ground: &Ground) -> Result<(), WorldError> {
+        let widest = (Passage::MAX_RADIUS_CELLS * ground.cell_m()).min(Kind::MAX_RADIUS_M);
+        for (what, value, low, high) in [
+            ("radius", self.radius_m, Kind::MIN_RADIUS_M, widest),
+            ("speed", self.speed, 0.0, Kind::MAX_SPEED),
+            ("turn rate", self.turn_rate, 0.0, Kind::MAX_TURN_RATE),
+            ("braking", self.braking, 0.01, Kind::MAX_BRAKING),
+        ] {
+            if !(low..=high).contains(&value) {
+                return Err(WorldError::BadKind {
+                    kind: self.name.clone(),
+                    what,
+                    value,
+                    low,
+                    high,
+                });
+            }
+        }
+        Ok(())
+    }
+}

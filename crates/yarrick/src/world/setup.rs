@@ -1,0 +1,217 @@
+//! What a world begins with.
+
+use super::state::{Scratch, State};
+use super::units::Units;
+use super::{Kind, KindId, MAX_KINDS, MAX_SIDES, MAX_UNITS, OrderNo, Side, SideId, World};
+use crate::ground::{Ground, Passage};
+use std::collections::VecDeque;
+
+/// The most ticks in a second.
+pub const MAX_TICKS_PER_SECOND: u32 = 240;
+
+/// What a world begins with.
+#[derive(Clone, Debug)]
+pub struct WorldSetup {
+    /// The map.
+    pub ground: Ground,
+    /// Who owns units: 1 to [`MAX_SIDES`], with names that differ.
+    pub sides: Vec<Side>,
+    /// The kinds of unit: 1 to [`MAX_KINDS`], with names that differ.
+    pub kinds: Vec<Kind>,
+    /// The seed from which all chance is drawn.
+    pub seed: u64,
+    /// How many ticks make a second, 1 to [`MAX_TICKS_PER_SECOND`]; 20 by default. More make
+    /// movement finer and cost accordingly.
+    pub ticks_per_second: u32,
+    /// How many cells the searches of one tick may settle, 1 or more; 100,000 by default.
+    /// Lower, and crowds wait longer for their routes; higher, and a tick may take longer.
+    pub plan_budget: u32,
+}
+
+impl WorldSetup {
+    /// A setup on a map, with no sides and kinds yet, and the defaults for the rest.
+    #[must_use]
+    pub fn on(ground: Ground) -> WorldSetup {
+        WorldSetup {
+            ground,
+            sides: Vec::new(),
+            kinds: Vec::new(),
+            seed: 0,
+            ticks_per_second: 20,
+            plan_budget: 100_000,
+        }
+    }
+}
+
+/// Why a world cannot be made, or a unit not be put into it.
+#[derive(Clone, Debug, PartialEq, thiserror::Error)]
+#[non_exhaustive]
+pub enum WorldError {
+    /// Too few or too many sides.
+    #[error("a world has 1 to {MAX_SIDES} sides, not {count}")]
+    SideCount {
+        /// How many were given.
+        count: usize,
+    },
+    /// Too few or too many kinds.
+    #[error("a roster has 1 to {MAX_KINDS} kinds, not {count}")]
+    KindCount {
+        /// How many were given.
+        count: usize,
+    },
+    /// Two sides or two kinds of the same name.
+    #[error("the name {name:?} is used twice")]
+    SameName {
+        /// The name.
+        name: String,
+    },
+    /// A kind with a value out of range.
+    #[error("the {what} of {kind:?} is {value}; allowed is {low} to {high}")]
+    BadKind {
+        /// The kind.
+        kind: String,
+        /// Which of its values.
+        what: &'static str,
+        /// The value.
+        value: f32,
+        /// The least that is allowed.
+        low: f32,
+        /// The most that is allowed.
+        high: f32,
+    },
+    /// The tick rate or the planning budget is out of range.
+    #[error("{what} is {value}; allowed is {low} to {high}")]
+    BadRate {
+        /// Which of the two.
+        what: &'static str,
+        /// The value.
+        value: u32,
+        /// The least that is allowed.
+        low: u32,
+        /// The most that is allowed.
+        high: u32,
+    },
+    /// No kind has this number.
+    #[error("there is no kind with number {}", kind.0)]
+    NoSuchKind {
+        /// The number.
+        kind: KindId,
+    },
+    /// No side has this number.
+    #[error("there is no {side}")]
+    NoSuchSide {
+        /// The number.
+        side: SideId,
+    },
+    /// A coordinate or angle is NaN or infinite.
+    #[error("a coordinate or angle is not a finite number")]
+    NotFinite,
+    /// The body does not fit where it was to be put.
+    #[error("there is no room for {kind:?} at ({x}, {y}): closed ground, or off the map")]
+    NoRoom {
+        /// The kind.
+        kind: String,
+        /// Metres from the left.
+        x: f32,
+        /// Metres from below.
+        y: f32,
+    },
+    /// There are [`MAX_UNITS`] units already.
+    #[error("the world is full: it holds {MAX_UNITS} units")]
+    Full,
+}
+
+impl World {
+    /// Makes a world without units.
+    ///
+    /// Costs a few passes over the map for each class of body that the kinds need.
+    ///
+    /// # Errors
+    /// [`WorldError`] for a setup with a value out of range.
+    pub fn new(setup: WorldSetup) -> Result<World, WorldError> {
+        check(&setup)?;
+        let mut classes: Vec<u32> = Vec::new();
+        let mut passages = Vec::new();
+        let mut passage_of = Vec::with_capacity(setup.kinds.len());
+        for kind in &setup.kinds {
+            let class = Passage::class_of(&setup.ground, kind.radius_m);
+            let known = classes.iter().position(|known| *known == class);
+            let at = known.unwrap_or_else(|| {
+                classes.push(class);
+                passages.push(Passage::new(&setup.ground, kind.radius_m));
+                passages.len() - 1
+            });
+            passage_of.push(at as u16);
+        }
+        let radii = setup.kinds.iter().map(|kind| kind.radius_m);
+        let widest = radii.fold(0.0, f32::max);
+        Ok(World {
+            state: State {
+                tick: 0,
+                seed: setup.seed,
+                ticks_per_second: setup.ticks_per_second,
+                plan_budget: setup.plan_budget,
+                ground: setup.ground,
+                sides: setup.sides,
+                kinds: setup.kinds,
+                passages,
+                passage_of,
+                widest,
+                units: Units::default(),
+                commands: Vec::new(),
+                leaving: Vec::new(),
+                waiting: VecDeque::new(),
+                last_order: OrderNo(0),
+                checksum: 0,
+            },
+            scratch: Scratch::default(),
+            events: Vec::new(),
+        })
+    }
+}
+
+fn check(setup: &WorldSetup) -> Result<(), WorldError> {
+    let count = setup.sides.len();
+    if !(1..=MAX_SIDES).contains(&count) {
+        return Err(WorldError::SideCount { count });
+    }
+    let count = setup.kinds.len();
+    if !(1..=MAX_KINDS).contains(&count) {
+        return Err(WorldError::KindCount { count });
+    }
+    for (what, value, low, high) in [
+        (
+            "ticks_per_second",
+            setup.ticks_per_second,
+            1,
+            MAX_TICKS_PER_SECOND,
+        ),
+        ("plan_budget", setup.plan_budget, 1, u32::MAX),
+    ] {
+        if !(low..=high).contains(&value) {
+            return Err(WorldError::BadRate {
+                what,
+                value,
+                low,
+                high,
+            });
+        }
+    }
+    check_names(setup.sides.iter().map(|side| &side.name))?;
+    check_names(setup.kinds.iter().map(|kind| &kind.name))?;
+    setup
+        .kinds
+        .iter()
+        .try_for_each(|kind| kind.check(&setup.ground))
+}
+
+fn check_names<'a>(names: impl Iterator<Item = &'a String>) -> Result<(), WorldError> {
+    let mut names: Vec<&String> = names.collect();
+    names.sort_unstable();
+    match names.windows(2).find(|pair| pair[0] == pair[1]) {
+        Some(pair) => Err(WorldError::SameName {
+            name: pair[0].clone(),
+        }),
+        None => Ok(()),
+    }
+}

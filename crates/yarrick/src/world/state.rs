@@ -1,0 +1,92 @@
+//! What a world is: all that decides how it goes on, and the workspace that does not.
+
+use super::event::Event;
+use super::units::Units;
+use super::{Command, Kind, KindId, OrderNo, Side, UnitId};
+use crate::geom::Vec2;
+use crate::ground::{Ground, Passage};
+use crate::motion::places::Flood;
+use crate::near::{Claims, Near};
+use crate::route::Router;
+use std::collections::VecDeque;
+
+/// All that decides how the world goes on.
+#[derive(Clone, Debug)]
+pub(crate) struct State {
+    pub(crate) tick: u64,
+    pub(crate) seed: u64,
+    pub(crate) ticks_per_second: u32,
+    pub(crate) plan_budget: u32,
+    pub(crate) ground: Ground,
+    pub(crate) sides: Vec<Side>,
+    pub(crate) kinds: Vec<Kind>,
+    /// The ground as bodies find it, one for each class of body that the kinds need.
+    pub(crate) passages: Vec<Passage>,
+    /// Which passage each kind uses.
+    pub(crate) passage_of: Vec<u16>,
+    pub(crate) widest: f32,
+    pub(crate) units: Units,
+    /// Commands for the next tick, in the order of arrival.
+    pub(crate) commands: Vec<Command>,
+    /// Units that leave at the end of the next tick.
+    pub(crate) leaving: Vec<UnitId>,
+    /// Units that wait for a route, longest first.
+    pub(crate) waiting: VecDeque<UnitId>,
+    pub(crate) last_order: OrderNo,
+    pub(crate) checksum: u64,
+}
+
+impl State {
+    pub(crate) fn tick_s(&self) -> f32 {
+        1.0 / self.ticks_per_second as f32
+    }
+
+    pub(crate) fn kind(&self, id: KindId) -> &Kind {
+        &self.kinds[usize::from(id.0)]
+    }
+
+    /// The passage of the unit in a row.
+    pub(crate) fn passage(&self, row: usize) -> &Passage {
+        &self.passages[usize::from(self.passage_index(row))]
+    }
+
+    pub(crate) fn passage_index(&self, row: usize) -> u16 {
+        self.passage_of[usize::from(self.units.kind[row].0)]
+    }
+
+    /// The top speed of the unit in a row on the ground where it stands, in metres a second.
+    pub(crate) fn top_speed(&self, row: usize) -> f32 {
+        let terrain = self.ground.terrain_at(self.units.position[row]);
+        self.kind(self.units.kind[row]).speed * terrain.map_or(1.0, |terrain| terrain.speed)
+    }
+}
+
+/// Workspace: made anew at will, reused between ticks, never part of what a world is.
+#[derive(Clone, Debug, Default)]
+pub(crate) struct Scratch {
+    pub(crate) near: Near,
+    /// Whether units have come or gone since `near` was built.
+    pub(crate) near_is_stale: bool,
+    pub(crate) router: Router,
+    pub(crate) claims: Claims,
+    /// The tick for which `claims` holds.
+    pub(crate) claims_of: u64,
+    pub(crate) flood: Flood,
+    pub(crate) moves: Moves,
+    pub(crate) digest: Vec<u8>,
+}
+
+/// The moves of a tick in the making, by row.
+#[derive(Clone, Debug, Default)]
+pub(crate) struct Moves {
+    pub(crate) wanted: Vec<Vec2>,
+    pub(crate) steps: Vec<Vec2>,
+    pub(crate) limits: Vec<f32>,
+    pub(crate) pushes: Vec<Option<Vec2>>,
+    /// The next point of each path, if the unit gets to where it wants to be.
+    pub(crate) next: Vec<u32>,
+    pub(crate) uneasy: Vec<u32>,
+}
+
+/// The events of a tick, in the order in which they happened.
+pub(crate) type Events = Vec<Event>;

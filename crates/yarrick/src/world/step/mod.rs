@@ -1,0 +1,9 @@
+//! The stages of a tick, in the order in which [`World::step`](super::World::step) calls them.
+//! None knows another; they meet through the state and the events.
+
+pub(super) mod clear_away;
+pub(super) mod digest;
+pub(super) mod index;
+pub(super) mod moving;
+pub(super) mod plan;
+pub(super) mod take;

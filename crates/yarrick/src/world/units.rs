@@ -1,0 +1,92 @@
+//! The table of units: parallel lists, one row a unit, without gaps.
+
+use super::activity::Activity;
+use super::handle::{Handles, UnitId};
+use super::order::Queue;
+use super::{KindId, SideId};
+use crate::geom::Vec2;
+
+/// A position and a facing.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Pose {
+    /// The position, in metres.
+    pub position: Vec2,
+    /// The facing, in radians.
+    pub facing: f32,
+}
+
+/// Every unit of the world. Rows move when others leave: keep ids, not rows.
+#[derive(Clone, Debug, Default)]
+pub(crate) struct Units {
+    handles: Handles,
+    pub(crate) id: Vec<UnitId>,
+    pub(crate) kind: Vec<KindId>,
+    pub(crate) side: Vec<SideId>,
+    pub(crate) radius: Vec<f32>,
+    pub(crate) position: Vec<Vec2>,
+    pub(crate) facing: Vec<f32>,
+    pub(crate) velocity: Vec<Vec2>,
+    /// Where each was a tick ago, for smooth drawing.
+    pub(crate) before: Vec<Pose>,
+    pub(crate) orders: Vec<Queue>,
+    pub(crate) activity: Vec<Activity>,
+    /// For how many more ticks a standing unit looks whether it has to step aside.
+    pub(crate) restless: Vec<u8>,
+}
+
+/// For how many ticks a standing unit looks round after something touched it.
+pub(crate) const RESTLESS_TICKS: u8 = 4;
+
+/// What a new unit starts with.
+#[derive(Clone, Copy)]
+pub(crate) struct NewUnit {
+    pub(crate) kind: KindId,
+    pub(crate) side: SideId,
+    pub(crate) radius: f32,
+    pub(crate) pose: Pose,
+}
+
+impl Units {
+    pub(crate) fn len(&self) -> usize {
+        self.id.len()
+    }
+
+    pub(crate) fn row(&self, id: UnitId) -> Option<usize> {
+        self.handles.row(id)
+    }
+
+    pub(crate) fn add(&mut self, unit: NewUnit) -> UnitId {
+        let id = self.handles.issue(self.len() as u32);
+        self.id.push(id);
+        self.kind.push(unit.kind);
+        self.side.push(unit.side);
+        self.radius.push(unit.radius);
+        self.position.push(unit.pose.position);
+        self.facing.push(unit.pose.facing);
+        self.velocity.push(Vec2::ZERO);
+        self.before.push(unit.pose);
+        self.orders.push(Queue::new());
+        self.activity.push(Activity::Stand);
+        self.restless.push(RESTLESS_TICKS);
+        id
+    }
+
+    /// Takes a unit out; the last row moves into its place.
+    pub(crate) fn remove(&mut self, row: usize) {
+        let id = self.id.swap_remove(row);
+        self.handles.retire(id);
+        self.kind.swap_remove(row);
+        self.side.swap_remove(row);
+        self.radius.swap_remove(row);
+        self.position.swap_remove(row);
+        self.facing.swap_remove(row);
+        self.velocity.swap_remove(row);
+        self.before.swap_remove(row);
+        self.orders.swap_remove(row);
+        self.activity.swap_remove(row);
+        self.restless.swap_remove(row);
+        if let Some(&moved) = self.id.get(row) {
+            self.handles.relocate(moved, row as u32);
+        }
+    }
+}
