@@ -1,0 +1,222 @@
+//! `[ground]`: the map as rows of characters, its legend, its heights.
+
+use super::mistake::{Mistake, Span, one_of};
+use super::table::{Context, Table, single_glyph};
+use crate::ground::{Ground, MAX_CELLS_A_SIDE, MAX_TERRAINS, Terrain};
+use toml::de::DeValue;
+
+/// A row of characters and where it stands.
+type Row<'a> = (&'a str, Span);
+
+struct Legend {
+    symbols: Vec<char>,
+    terrains: Vec<Terrain>,
+}
+
+/// Reads the map. `None` where anything about it is wrong.
+pub(super) fn read(table: Table<'_>) -> Option<Ground> {
+    let (context, span) = (table.context(), table.span().clone());
+    let cell = table.field("cell");
+    let cell_m = match cell.is_given() {
+        true => cell.number(0.05..=100.0, "metres"),
+        false => Some(1.0),
+    };
+    let legend = table.field("legend").needed();
+    let legend = legend
+        .is_given()
+        .then(|| table.table("legend"))
+        .flatten()
+        .and_then(read_legend);
+    let rows = table.field("rows").needed().lines();
+    let size = rows.as_ref().and_then(|rows| measure(context, &span, rows));
+    let classes = match (&legend, &rows, size) {
+        (Some(legend), Some(rows), Some(_)) => read_classes(context, legend, rows),
+        _ => None,
+    };
+    let heights = read_heights(&table, size);
+    table.finish();
+
+    let (width, height) = size?;
+    let ground = Ground::new(width, height, cell_m? as f32, legend?.terrains, classes?)
+        .and_then(|ground| match heights {
+            Ok(Some(heights)) => ground.with_heights(heights),
+            _ => Ok(ground),
+        })
+        .map_err(|error| context.note(Mistake::new(span, error.to_string())));
+    ground.ok()
+}
+
+fn read_legend(table: Table<'_>) -> Option<Legend> {
+    let context = table.context();
+    let mut legend = Legend {
+        symbols: Vec::new(),
+        terrains: Vec::new(),
+    };
+    let mut sound = true;
+    for (key, at, value, span) in table.entries() {
+        let Some(symbol) = single_glyph(key) else {
+            let message = format!("a legend key is a single visible character, not {key:?}");
+            context.note(Mistake::new(at, message));
+            sound = false;
+            continue;
+        };
+        let DeValue::Table(entries) = value else {
+            let message = "a legend entry is a table such as { name = \"sand\" }";
+            context.note(Mistake::new(span, message));
+            sound = false;
+            continue;
+        };
+        let entry = Table::new(context, span, "legend entry", entries);
+        match read_terrain(entry) {
+            Some(terrain) => {
+                legend.symbols.push(symbol);
+                legend.terrains.push(terrain);
+            }
+            None => sound = false,
+        }
+    }
+    let count = legend.terrains.len();
+    if sound && !(1..=MAX_TERRAINS).contains(&count) {
+        let message = format!("the legend has {count} entries; allowed is 1 to {MAX_TERRAINS}");
+        context.note(Mistake::new(table.span().clone(), message));
+        sound = false;
+    }
+    sound.then_some(legend)
+}
+
+fn read_terrain(table: Table<'_>) -> Option<Terrain> {
+    let name = table.field("name").needed().name();
+    let speed = table.field("speed");
+    let range = f64::from(Terrain::SLOWEST)..=f64::from(Terrain::FASTEST);
+    let speed = match speed.is_given() {
+        true => speed.number(round(range), "times a unit's own speed"),
+        false => Some(1.0),
+    };
+    let flag = |key, default| {
+        let field = table.field(key);
+        match field.is_given() {
+            true => field.flag(),
+            false => Some(default),
+        }
+    };
+    let passable = flag("passable", true);
+    let blocks_sight = flag("blocks_sight", false);
+    table.finish();
+    Some(Terrain {
+        name: name?.to_owned(),
+        speed: speed? as f32,
+        passable: passable?,
+        blocks_sight: blocks_sight?,
+    })
+}
+
+/// The same range in the decimals that a user would write: `0.1`, not its nearest `f32`.
+fn round(range: core::ops::RangeInclusive<f64>) -> core::ops::RangeInclusive<f64> {
+    let rounded = |x: f64| (x * 1e4).round() / 1e4;
+    rounded(*range.start())..=rounded(*range.end())
+}
+
+/// The size of a grid of rows, in cells; every row that is longer or shorter than the first is
+/// noted.
+fn measure(context: &Context<'_>, span: &Span, rows: &[Row<'_>]) -> Option<(u32, u32)> {
+    let width = rows.first().map_or(0, |(row, _)| row.chars().count());
+    if width == 0 {
+        let message = "the map has no cells; it needs at least one row of one character";
+        context.note(Mistake::new(span.clone(), message));
+        return None;
+    }
+    let most = MAX_CELLS_A_SIDE as usize;
+    if width.max(rows.len()) > most {
+        let height = rows.len();
+        let message =
+            format!("the map is {width} by {height} cells; at most {most} a side are allowed");
+        context.note(Mistake::new(span.clone(), message));
+        return None;
+    }
+    even_rows(context, rows, width).then_some((width as u32, rows.len() as u32))
+}
+
+/// Whether every row has `width` characters.
+fn even_rows(context: &Context<'_>, rows: &[Row<'_>], width: usize) -> bool {
+    let mut even = true;
+    for (row, at) in rows {
+        let found = row.chars().count();
+        if found != width {
+            even = false;
+            let message = format!("this row has {found} characters, the map is {width} wide");
+            context.note(Mistake::new(at.clone(), message));
+        }
+    }
+    even
+}
+
+/// The class of each cell, from the lowest row up. A character without an entry is noted where
+/// it first stands.
+fn read_classes(context: &Context<'_>, legend: &Legend, rows: &[Row<'_>]) -> Option<Vec<u8>> {
+    let mut unknown: Vec<char> = Vec::new();
+    let mut classes = Vec::new();
+    for (row, at) in rows.iter().rev() {
+        for (byte, symbol) in row.char_indices() {
+            match legend.symbols.iter().position(|known| *known == symbol) {
+                Some(class) => classes.push(class as u8),
+                None if unknown.contains(&symbol) => {}
+                None => {
+                    unknown.push(symbol);
+                    let names: Vec<String> = legend.symbols.iter().map(char::to_string).collect();
+                    let names = one_of(names.iter().map(String::as_str));
+                    let message = format!("the legend has no entry for {symbol:?}; it has {names}");
+                    context.note(Mistake::new(character(at, byte, symbol), message));
+                }
+            }
+        }
+    }
+    unknown.is_empty().then_some(classes)
+}
+
+/// The heights at the cell centres, from the lowest row up, if any are given.
+fn read_heights(table: &Table<'_>, size: Option<(u32, u32)>) -> Result<Option<Vec<f32>>, ()> {
+    let context = table.context();
+    let step = table.field("height_step");
+    let step_m = match step.is_given() {
+        true => step.number(0.001..=1000.0, "metres"),
+        false => Some(1.0),
+    };
+    let field = table.field("heights");
+    if !field.is_given() {
+        return Ok(None);
+    }
+    let rows = field.lines().ok_or(())?;
+    let (width, height) = size.ok_or(())?;
+    if rows.len() != height as usize {
+        let found = rows.len();
+        field.note(format!(
+            "there are {found} rows of heights, the map has {height} rows"
+        ));
+        return Err(());
+    }
+    if !even_rows(context, &rows, width as usize) {
+        return Err(());
+    }
+    let mut heights = Vec::with_capacity(width as usize * height as usize);
+    for (row, at) in rows.iter().rev() {
+        for (byte, symbol) in row.char_indices() {
+            let Some(steps) = symbol.to_digit(36) else {
+                let message =
+                    format!("a height is a digit 0 to 9 or a letter a to z, not {symbol:?}");
+                context.note(Mistake::new(character(at, byte, symbol), message));
+                return Err(());
+            };
+            heights.push(steps as f32 * step_m.unwrap_or(1.0) as f32);
+        }
+    }
+    Ok(Some(heights))
+}
+
+/// The place of one character of a row.
+fn character(row: &Span, byte: usize, symbol: char) -> Span {
+    let start = row.bytes.start + byte;
+    Span {
+        file: row.file,
+        bytes: start..start + symbol.len_utf8(),
+    }
+}

@@ -1,0 +1,319 @@
+//! Scenario files: a map, a roster, units and a script, in TOML.
+//!
+//! The types to know: [`Scenario`] (loaded from text), [`Play`] (a scenario under way) and
+//! [`Mistakes`] (all that is wrong with one, each at its line and column). Loading is all or
+//! nothing, and reads files only through the caller.
+//!
+//! ```
+//! use yarrick::scenario::Scenario;
+//!
+//! let scenario = Scenario::parse(r#"
+//!     [scenario]
+//!     title = "A walk on the flats"
+//!
+//!     [ground]
+//!     rows = ["........", "..~~....", "........"]
+//!     legend = { "." = { name = "sand" }, "~" = { name = "creek", passable = false } }
+//!
+//!     [[side]]
+//!     name = "keepers"
+//!
+//!     [[kind]]
+//!     name = "raker"
+//!     radius = 0.4
+//!     speed = 1.5
+//!
+//!     [[unit]]
+//!     name = "Orla"
+//!     kind = "raker"
+//!     side = "keepers"
+//!     at = [0.5, 1.5]
+//!
+//!     [[script]]
+//!     time = 0.5
+//!     side = "keepers"
+//!     order = "move"
+//!     units = ["Orla"]
+//!     point = [6.5, 1.5]
+//! "#)?;
+//! let mut play = scenario.play(None)?;
+//! play.run_until(10.0, |_, _| {});
+//! assert_eq!(play.world().units().next().unwrap().position().x, 6.5);
+//!
+//! let wrong = Scenario::parse("[scenario]\ntitel = 'A walk'").unwrap_err();
+//! assert!(wrong.to_string().contains("did you mean \"title\"?"));
+//! # Ok::<(), Box<dyn std::error::Error>>(())
+//! ```
+
+mod ground;
+mod mistake;
+mod play;
+mod roster;
+mod script;
+mod source;
+mod table;
+mod units;
+
+pub use mistake::{MAX_MISTAKES, Mistake, Mistakes, Span};
+pub use play::{Happening, Play};
+pub use script::{MAX_SECONDS, ScriptAct, Scripted};
+pub use source::{MAX_FILE_BYTES, MAX_FILES, Read, Source};
+pub use units::Placed;
+
+use crate::ground::Ground;
+use crate::world::{MAX_TICKS_PER_SECOND, WorldSetup};
+use roster::Named;
+use table::{Context, Table};
+use toml::Spanned;
+use toml::de::DeTable;
+use units::Cast;
+
+/// The most entries that a script has.
+pub const MAX_SCRIPT: usize = 1 << 15;
+
+/// A scenario: what a world begins with, and what the players do.
+#[derive(Clone, Debug)]
+pub struct Scenario {
+    /// What it is called.
+    pub title: String,
+    /// How long it lasts unless asked otherwise, in seconds.
+    pub duration_s: f64,
+    /// What the world begins with.
+    pub setup: WorldSetup,
+    /// The units at the start.
+    pub units: Vec<Placed>,
+    /// What the players do, in order of time.
+    pub script: Vec<Scripted>,
+}
+
+impl Scenario {
+    /// Reads a scenario that is a single text.
+    ///
+    /// # Errors
+    /// [`Mistakes`] with all that is wrong with it.
+    pub fn parse(text: &str) -> Result<Scenario, Mistakes> {
+        Scenario::load("scenario.toml", &|name| {
+            if name == "scenario.toml" {
+                Ok(text.to_owned())
+            } else {
+                Err("a scenario of a single text cannot include files".to_owned())
+            }
+        })
+    }
+
+    /// Reads a scenario from the file called `main` and those that it includes.
+    ///
+    /// # Errors
+    /// [`Mistakes`] with all that is wrong with them. Files that cannot be read are among
+    /// these.
+    pub fn load(main: &str, read: Read<'_>) -> Result<Scenario, Mistakes> {
+        let (sources, order, mistakes) = source::gather(main, read);
+        let documents: Vec<_> = sources
+            .iter()
+            .map(|source| DeTable::parse_recoverable(&source.text))
+            .collect();
+        let context = Context::new(&sources, mistakes);
+        for (file, (_, errors)) in documents.iter().enumerate() {
+            for error in errors {
+                let bytes = error.span().unwrap_or(0..0);
+                let message = error.message().trim_end().replace('\n', "; ");
+                context.note(Mistake::new(Span { file, bytes }, message));
+            }
+        }
+        // A file that is no TOML would only raise follow-on mistakes.
+        let scenario = if context.has_mistakes() {
+            None
+        } else {
+            let tables = order
+                .iter()
+                .map(|&file| top(&context, file, &documents[file].0))
+                .collect();
+            read_all(&context, tables)
+        };
+        let mut mistakes = context.into_mistakes();
+        mistakes.sort_by_key(|mistake| (mistake.span.file, mistake.span.bytes.start));
+        match scenario {
+            Some(scenario) if mistakes.is_empty() => Ok(scenario),
+            _ => Err(Mistakes { mistakes, sources }),
+        }
+    }
+}
+
+fn top<'a>(context: &'a Context<'a>, file: usize, document: &'a Spanned<DeTable<'a>>) -> Table<'a> {
+    let span = Span { file, bytes: 0..0 };
+    Table::new(context, span, "scenario file", document.get_ref())
+}
+
+/// What `[scenario]` says.
+struct Head {
+    title: String,
+    seed: u64,
+    duration_s: f64,
+    ticks_per_second: u32,
+    plan_budget: Option<u32>,
+}
+
+/// Reads all files, part by part: what a part refers to is read before it.
+fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<Scenario> {
+    for file in &files {
+        let include = file.field("include");
+        if include.is_given() {
+            include.names();
+        }
+    }
+    let head = only_one(context, &files, "scenario").and_then(read_head);
+    let ground = only_one(context, &files, "ground").and_then(ground::read);
+    let mut sides = Named::new("side");
+    let mut drafts = Named::new("kind");
+    for file in &files {
+        each(file, "side", |table| roster::read_side(&mut sides, table));
+        each(file, "kind", |table| roster::read_kind(&mut drafts, table));
+    }
+    // Parts that the whole scenario must have are missed in the main file, which comes last.
+    let main = files.last().map_or(0, |file| file.span().file);
+    roster::check_sides(&sides, context, main);
+    let kinds = roster::finish_kinds(&drafts, context, ground.as_ref(), main);
+    let cast = match (&ground, &kinds) {
+        (Some(ground), Some(kinds)) => Some(read_cast(context, &files, ground, &sides, kinds)),
+        _ => None,
+    };
+    let mut script = Vec::new();
+    if let Some(cast) = &cast {
+        for file in &files {
+            each(file, "script", |table| {
+                script.extend(script::read(table, &sides, &cast.groups));
+            });
+        }
+        check_script_length(context, main, script.len());
+    } else {
+        for (file, key) in files
+            .iter()
+            .flat_map(|f| ["unit", "block", "script"].map(|k| (f, k)))
+        {
+            file.field(key);
+        }
+    }
+    for file in files {
+        file.finish();
+    }
+    script.sort_by(|a: &Scripted, b| a.time_s.total_cmp(&b.time_s));
+    let units = cast?.placed;
+    let head = head?;
+    let mut setup = WorldSetup {
+        sides: sides.all,
+        kinds: kinds?.all,
+        seed: head.seed,
+        ticks_per_second: head.ticks_per_second,
+        ..WorldSetup::on(ground?)
+    };
+    setup.plan_budget = head.plan_budget.unwrap_or(setup.plan_budget);
+    Some(Scenario {
+        title: head.title,
+        duration_s: head.duration_s,
+        setup,
+        units,
+        script,
+    })
+}
+
+fn read_cast<'a>(
+    context: &'a Context<'a>,
+    files: &[Table<'_>],
+    ground: &'a Ground,
+    sides: &'a Named<crate::world::Side>,
+    kinds: &'a Named<crate::world::Kind>,
+) -> Cast<'a> {
+    let mut cast = Cast {
+        context,
+        sides,
+        kinds,
+        ground,
+        placed: Vec::new(),
+        groups: Named::new("unit or block"),
+    };
+    for file in files {
+        each(file, "unit", |table| cast.read_unit(table));
+        each(file, "block", |table| cast.read_block(table));
+    }
+    cast
+}
+
+fn read_head(table: Table<'_>) -> Option<Head> {
+    let title = table.field("title").needed().name();
+    let whole = |key, range, default| {
+        let field = table.field(key);
+        match field.is_given() {
+            true => field.whole(range),
+            false => Some(default),
+        }
+    };
+    let seed = whole("seed", 0..=i64::MAX as u64, 0);
+    let rate = whole("ticks_per_second", 1..=u64::from(MAX_TICKS_PER_SECOND), 20);
+    let duration = table.field("duration");
+    let duration_s = match duration.is_given() {
+        true => duration.number(0.0..=MAX_SECONDS, "seconds"),
+        false => Some(60.0),
+    };
+    let budget = table.field("plan_budget");
+    let plan_budget = match budget.is_given() {
+        true => Some(budget.whole(1..=u64::from(u32::MAX))? as u32),
+        false => None,
+    };
+    table.finish();
+    Some(Head {
+        title: title?.to_owned(),
+        seed: seed?,
+        duration_s: duration_s?,
+        ticks_per_second: rate? as u32,
+        plan_budget,
+    })
+}
+
+fn each<'a>(file: &Table<'a>, key: &'static str, mut read: impl FnMut(Table<'a>)) {
+    if file.field(key).is_given() {
+        file.tables(key).into_iter().for_each(&mut read);
+    }
+}
+
+/// The table that exactly one of the files has.
+fn only_one<'a>(
+    context: &Context<'_>,
+    files: &[Table<'a>],
+    key: &'static str,
+) -> Option<Table<'a>> {
+    let mut first: Option<Table<'a>> = None;
+    let mut seen = false;
+    for file in files {
+        if !file.field(key).is_given() {
+            continue;
+        }
+        seen = true;
+        let Some(table) = file.table(key) else {
+            continue;
+        };
+        match &first {
+            Some(known) => {
+                let message = format!("there is a [{key}] already");
+                let mistake = Mistake::new(table.span().clone(), message);
+                context.note(mistake.with_other(known.span().clone(), "first defined"));
+            }
+            None => first = Some(table),
+        }
+    }
+    if !seen && let Some(main) = files.last() {
+        let message = format!("a scenario needs a [{key}]");
+        context.note(Mistake::new(main.span().clone(), message));
+    }
+    first
+}
+
+fn check_script_length(context: &Context<'_>, main: usize, count: usize) {
+    if count > MAX_SCRIPT {
+        let message = format!("the script has {count} entries; at most {MAX_SCRIPT} are allowed");
+        let span = Span {
+            file: main,
+            bytes: 0..0,
+        };
+        context.note(Mistake::new(span, message));
+    }
+}

@@ -1,0 +1,243 @@
+//! `[[side]]` and `[[kind]]`: who plays, and what units there are.
+
+use super::mistake::{Mistake, Span, nearest_name, one_of};
+use super::table::{Context, Field, Table};
+use crate::ground::{Ground, Passage};
+use crate::world::{Kind, MAX_KINDS, MAX_SIDES, Side};
+
+/// Things with names that differ, in the order of the files.
+pub(super) struct Named<T> {
+    pub(super) what: &'static str,
+    pub(super) all: Vec<T>,
+    pub(super) names: Vec<(String, Span)>,
+}
+
+impl<T> Named<T> {
+    pub(super) fn new(what: &'static str) -> Named<T> {
+        Named {
+            what,
+            all: Vec::new(),
+            names: Vec::new(),
+        }
+    }
+
+    /// Adds a thing, or notes that its name is used already.
+    pub(super) fn add(&mut self, context: &Context<'_>, name: &str, span: Span, thing: T) {
+        match self.names.iter().find(|(known, _)| known == name) {
+            Some((_, first)) => {
+                let message = format!("there is a {} called {name:?} already", self.what);
+                let mistake = Mistake::new(span, message);
+                context.note(mistake.with_other(first.clone(), "first defined"));
+            }
+            None => {
+                self.names.push((name.to_owned(), span));
+                self.all.push(thing);
+            }
+        }
+    }
+
+    pub(super) fn position(&self, name: &str) -> Option<usize> {
+        self.names.iter().position(|(known, _)| known == name)
+    }
+
+    /// The number of the thing that a field names; an unknown name is noted.
+    pub(super) fn named_by(&self, context: &Context<'_>, field: &Field<'_>) -> Option<usize> {
+        let name = field.name()?;
+        let found = self.position(name);
+        if found.is_none() {
+            context.note_unknown(&field.span, self.what, name, self.known());
+        }
+        found
+    }
+
+    pub(super) fn known(&self) -> impl Iterator<Item = &str> + Clone {
+        self.names.iter().map(|(name, _)| name.as_str())
+    }
+
+    /// Notes it where there are none, or more than `most`.
+    pub(super) fn check_count(&self, context: &Context<'_>, file: usize, most: usize) {
+        let (what, count) = (self.what, self.all.len());
+        if count == 0 {
+            let span = Span { file, bytes: 0..0 };
+            let message = format!("a scenario needs at least one [[{what}]]");
+            context.note(Mistake::new(span, message));
+        } else if count > most {
+            let span = self.names[most].1.clone();
+            let message = format!(
+                "this is {what} number {}; at most {most} are allowed",
+                most + 1
+            );
+            context.note(Mistake::new(span, message));
+        }
+    }
+}
+
+pub(super) fn read_side(sides: &mut Named<Side>, table: Table<'_>) {
+    let field = table.field("name").needed();
+    if let Some(name) = field.name() {
+        sides.add(table.context(), name, field.span.clone(), Side::new(name));
+    }
+    table.finish();
+}
+
+pub(super) fn check_sides(sides: &Named<Side>, context: &Context<'_>, main: usize) {
+    sides.check_count(context, main, MAX_SIDES);
+}
+
+/// A kind as a file gives it: what is not given comes from the kind it is based on.
+#[derive(Clone)]
+pub(super) struct Draft {
+    span: Span,
+    radius_span: Span,
+    based_on: Option<(String, Span)>,
+    glyph: Option<char>,
+    radius_m: Option<f64>,
+    speed: Option<f64>,
+    turn_rate_deg: Option<f64>,
+    braking: Option<f64>,
+    /// Whether a value was given that could not be read: it is not missing then.
+    flawed: bool,
+}
+
+pub(super) fn read_kind(drafts: &mut Named<Draft>, table: Table<'_>) {
+    let context = table.context();
+    let name = table.field("name").needed();
+    let base = table.field("based_on");
+    let flawed = core::cell::Cell::new(false);
+    let number = |key, range, unit| {
+        let field = table.field(key);
+        let number = field.is_given().then(|| field.number(range, unit));
+        flawed.set(flawed.get() || number == Some(None));
+        number.flatten()
+    };
+    let (least, most) = (f64::from(Kind::MIN_RADIUS_M), f64::from(Kind::MAX_RADIUS_M));
+    let least = (least * 1e4).round() / 1e4;
+    let glyph = table.field("glyph");
+    let draft = Draft {
+        span: name.span.clone(),
+        radius_span: table.field("radius").span,
+        based_on: match base.is_given() {
+            true => base.name().map(|of| (of.to_owned(), base.span.clone())),
+            false => None,
+        },
+        glyph: glyph.is_given().then(|| glyph.glyph()).flatten(),
+        radius_m: number("radius", least..=most, "metres"),
+        speed: number("speed", 0.0..=f64::from(Kind::MAX_SPEED), "metres a second"),
+        turn_rate_deg: number("turn_rate", 0.0..=3600.0, "degrees a second"),
+        braking: number(
+            "braking",
+            0.01..=f64::from(Kind::MAX_BRAKING),
+            "metres a second squared",
+        ),
+        flawed: flawed.get() || (base.is_given() && base.name().is_none()),
+    };
+    if let Some(given) = name.name() {
+        drafts.add(context, given, name.span.clone(), draft);
+    }
+    table.finish();
+}
+
+/// Makes kinds of the drafts. `None` where one is unsound; all that is wrong is noted.
+pub(super) fn finish_kinds(
+    drafts: &Named<Draft>,
+    context: &Context<'_>,
+    ground: Option<&Ground>,
+    main: usize,
+) -> Option<Named<Kind>> {
+    drafts.check_count(context, main, MAX_KINDS);
+    let mut kinds = Named::new("kind");
+    let mut sound = !drafts.all.is_empty();
+    for (at, draft) in drafts.all.iter().enumerate() {
+        let (name, span) = &drafts.names[at];
+        let kind = filled_in(drafts, context, at).and_then(|full| full.finish(context, name));
+        let Some(kind) = kind else {
+            sound = false;
+            continue;
+        };
+        let widest = ground.map_or(f32::MAX, |g| g.cell_m() * Passage::MAX_RADIUS_CELLS);
+        if kind.radius_m > widest {
+            let message = format!(
+                "{name:?} has a radius of {} m; on cells of this size {widest} m are allowed",
+                kind.radius_m
+            );
+            context.note(Mistake::new(draft.radius_span.clone(), message));
+            sound = false;
+        }
+        kinds.add(context, name, span.clone(), kind);
+    }
+    sound.then_some(kinds)
+}
+
+/// The draft with what it lacks taken from the kinds that it is based on.
+fn filled_in(drafts: &Named<Draft>, context: &Context<'_>, at: usize) -> Option<Draft> {
+    let mut full = drafts.all[at].clone();
+    let mut chain = vec![at];
+    let mut last = at;
+    while let Some((base, span)) = &drafts.all[last].based_on {
+        let Some(next) = drafts.position(base) else {
+            // Told once, at the kind that names it.
+            if last == at {
+                note_unknown_base(drafts, context, base, span);
+            }
+            return None;
+        };
+        if let Some(start) = chain.iter().position(|known| *known == next) {
+            // Told once for the whole circle, at its first member.
+            if chain[start..].iter().min() == Some(&at) && start == 0 {
+                let names = chain.iter().map(|k| drafts.names[*k].0.as_str());
+                let round = names.collect::<Vec<_>>().join(" → ");
+                let message =
+                    format!("kinds are based on one another in a circle: {round} → {base}");
+                context.note(Mistake::new(span.clone(), message));
+            }
+            return None;
+        }
+        let from = &drafts.all[next];
+        full.glyph = full.glyph.or(from.glyph);
+        full.radius_m = full.radius_m.or(from.radius_m);
+        full.speed = full.speed.or(from.speed);
+        full.turn_rate_deg = full.turn_rate_deg.or(from.turn_rate_deg);
+        full.braking = full.braking.or(from.braking);
+        full.flawed |= from.flawed;
+        chain.push(next);
+        last = next;
+    }
+    Some(full)
+}
+
+fn note_unknown_base(drafts: &Named<Draft>, context: &Context<'_>, base: &str, span: &Span) {
+    let known = one_of(drafts.known());
+    let mistake = Mistake::new(
+        span.clone(),
+        format!("there is no kind {base:?} to be based on; there is {known}"),
+    );
+    context.note(match nearest_name(base, drafts.known()) {
+        Some(name) => mistake.with_fix(format!("did you mean {name:?}?")),
+        None => mistake,
+    });
+}
+
+impl Draft {
+    fn finish(self, context: &Context<'_>, name: &str) -> Option<Kind> {
+        for (key, missing) in [
+            ("radius", self.radius_m.is_none()),
+            ("speed", self.speed.is_none()),
+        ] {
+            if missing && !self.flawed {
+                let message = format!(
+                    "{name:?} needs the key {key:?}, of its own or of a kind it is based on"
+                );
+                context.note(Mistake::new(self.span.clone(), message));
+            }
+        }
+        let plain = Kind::walker(name, self.radius_m? as f32, self.speed? as f32);
+        (!self.flawed).then(|| Kind {
+            glyph: self.glyph.unwrap_or(plain.glyph),
+            turn_rate: self
+                .turn_rate_deg
+                .map_or(plain.turn_rate, |degrees| degrees.to_radians() as f32),
+            braking: self.braking.map_or(plain.braking, |braking| braking as f32),
+            ..plain
+        })
+    }
+}

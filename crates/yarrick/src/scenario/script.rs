@@ -1,0 +1,194 @@
+//! `[[script]]`: what the players do, and when.
+
+use super::mistake::Mistake;
+use super::roster::Named;
+use super::table::Table;
+use crate::geom::Vec2;
+use crate::select::{Button, Keys, PointerAction};
+use crate::world::{Action, Side, SideId};
+
+/// The longest that a scenario lasts, in seconds.
+pub const MAX_SECONDS: f64 = 86_400.0;
+
+/// Something that a player does.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Scripted {
+    /// When, in seconds.
+    pub time_s: f64,
+    /// Whose player.
+    pub side: SideId,
+    /// What.
+    pub act: ScriptAct,
+}
+
+/// What a player does.
+#[derive(Clone, Debug, PartialEq)]
+pub enum ScriptAct {
+    /// Something with the pointer.
+    Pointer {
+        /// What.
+        action: PointerAction,
+        /// Where, on the ground in metres.
+        point: Vec2,
+        /// The keys held.
+        keys: Keys,
+        /// Whether the game's interface took it.
+        taken: bool,
+    },
+    /// A plain command.
+    Order {
+        /// What is to be done.
+        action: Action,
+        /// By whom; `None` for what the side's player has selected. Numbers of placed units.
+        units: Option<Vec<u32>>,
+        /// Whether it waits behind what they do.
+        queued: bool,
+    },
+}
+
+/// Reads one entry.
+pub(super) fn read(
+    table: Table<'_>,
+    sides: &Named<Side>,
+    groups: &Named<core::ops::Range<u32>>,
+) -> Option<Scripted> {
+    let context = table.context();
+    let time = table.field("time").needed();
+    let time_s = time.number(0.0..=MAX_SECONDS, "seconds");
+    let side = sides.named_by(context, &table.field("side").needed());
+    let (pointer, order) = (table.field("pointer"), table.field("order"));
+    let act = match (pointer.is_given(), order.is_given()) {
+        (true, false) => read_pointer(&table),
+        (false, true) => read_order(&table, groups),
+        (both, _) => {
+            let which = if both { "not both" } else { "one of the two" };
+            let message = format!("a script entry needs \"pointer\" or \"order\", {which}");
+            context.note(Mistake::new(table.span().clone(), message));
+            return None;
+        }
+    };
+    table.finish();
+    Some(Scripted {
+        time_s: time_s?,
+        side: SideId(side? as u8),
+        act: act?,
+    })
+}
+
+fn read_pointer(table: &Table<'_>) -> Option<ScriptAct> {
+    #[derive(Clone, Copy)]
+    enum Kind {
+        Press,
+        Move,
+        Release,
+        Cancel,
+    }
+    let kind = table.field("pointer").choice(&[
+        ("press", Kind::Press),
+        ("move", Kind::Move),
+        ("release", Kind::Release),
+        ("cancel", Kind::Cancel),
+    ]);
+    let button = table.field("button");
+    let button = match button.is_given() {
+        true => button.choice(&[
+            ("primary", Button::Primary),
+            ("secondary", Button::Secondary),
+        ]),
+        false => Some(Button::Primary),
+    };
+    let point = match kind {
+        Some(Kind::Cancel) => Some(Vec2::ZERO),
+        _ => table.field("point").needed().point(),
+    };
+    let keys = read_keys(table);
+    let taken = table.field("taken");
+    let taken = match taken.is_given() {
+        true => taken.flag(),
+        false => Some(false),
+    };
+    let button = button?;
+    Some(ScriptAct::Pointer {
+        action: match kind? {
+            Kind::Press => PointerAction::Press(button),
+            Kind::Move => PointerAction::Move,
+            Kind::Release => PointerAction::Release(button),
+            Kind::Cancel => PointerAction::Cancel,
+        },
+        point: point?,
+        keys: keys?,
+        taken: taken?,
+    })
+}
+
+fn read_keys(table: &Table<'_>) -> Option<Keys> {
+    let field = table.field("keys");
+    let mut keys = Keys::default();
+    if !field.is_given() {
+        return Some(keys);
+    }
+    for (name, span) in field.names()? {
+        match name {
+            "shift" => keys.shift = true,
+            "control" => keys.control = true,
+            "alt" => keys.alt = true,
+            _ => {
+                let known = ["shift", "control", "alt"].into_iter();
+                table.context().note_unknown(&span, "key", name, known);
+                return None;
+            }
+        }
+    }
+    Some(keys)
+}
+
+fn read_order(table: &Table<'_>, groups: &Named<core::ops::Range<u32>>) -> Option<ScriptAct> {
+    let word = table
+        .field("order")
+        .choice(&[("move", false), ("stop", true)]);
+    let action = match word {
+        Some(false) => {
+            let to = table.field("point").needed().point();
+            to.map(|to| Action::Move { to })
+        }
+        Some(true) => Some(Action::Stop),
+        None => None,
+    };
+    let units = table.field("units");
+    let units = match units.is_given() {
+        true => Some(named_units(table, groups)),
+        false => None,
+    };
+    let queued = table.field("queued");
+    let queued = match queued.is_given() {
+        true => queued.flag(),
+        false => Some(false),
+    };
+    let units = match units {
+        Some(units) => Some(units?),
+        None => None,
+    };
+    Some(ScriptAct::Order {
+        action: action?,
+        units,
+        queued: queued?,
+    })
+}
+
+fn named_units(table: &Table<'_>, groups: &Named<core::ops::Range<u32>>) -> Option<Vec<u32>> {
+    let mut units = Vec::new();
+    let mut sound = true;
+    for (name, span) in table.field("units").names()? {
+        match groups.position(name) {
+            Some(at) => units.extend(groups.all[at].clone()),
+            None => {
+                let known = groups.known();
+                table
+                    .context()
+                    .note_unknown(&span, "unit or block called", name, known);
+                sound = false;
+            }
+        }
+    }
+    sound.then_some(units)
+}

@@ -1,0 +1,420 @@
+//! Reading checked values out of a table: every slip is noted with its place, and reading goes
+//! on, so that all mistakes of a file are found at once.
+
+use super::mistake::{Mistake, Span, nearest_name, one_of};
+use super::source::Source;
+use crate::geom::Vec2;
+use core::cell::RefCell;
+use core::ops::RangeInclusive;
+use toml::Spanned;
+use toml::de::{DeTable, DeValue};
+
+/// What all tables of a scenario are read with.
+pub(super) struct Context<'a> {
+    pub(super) sources: &'a [Source],
+    mistakes: RefCell<Vec<Mistake>>,
+}
+
+impl<'a> Context<'a> {
+    pub(super) fn new(sources: &'a [Source], mistakes: Vec<Mistake>) -> Context<'a> {
+        Context {
+            sources,
+            mistakes: RefCell::new(mistakes),
+        }
+    }
+
+    pub(super) fn note(&self, mistake: Mistake) {
+        self.mistakes.borrow_mut().push(mistake);
+    }
+
+    pub(super) fn has_mistakes(&self) -> bool {
+        !self.mistakes.borrow().is_empty()
+    }
+
+    pub(super) fn into_mistakes(self) -> Vec<Mistake> {
+        self.mistakes.into_inner()
+    }
+
+    /// Notes that a name is not among the known ones.
+    pub(super) fn note_unknown<'n>(
+        &self,
+        span: &Span,
+        what: &str,
+        given: &str,
+        known: impl Iterator<Item = &'n str> + Clone,
+    ) {
+        let known_names = one_of(known.clone());
+        let message = format!("there is no {what} {given:?}; there is {known_names}");
+        let mistake = Mistake::new(span.clone(), message);
+        self.note(match nearest_name(given, known) {
+            Some(name) => mistake.with_fix(format!("did you mean {name:?}?")),
+            None => mistake,
+        });
+    }
+}
+
+/// A table being read. Keys that nobody asked for are noted by [`Table::finish`].
+pub(super) struct Table<'a> {
+    context: &'a Context<'a>,
+    span: Span,
+    what: &'static str,
+    entries: &'a DeTable<'a>,
+    known: RefCell<Vec<&'static str>>,
+}
+
+impl<'a> Table<'a> {
+    pub(super) fn new(
+        context: &'a Context<'a>,
+        span: Span,
+        what: &'static str,
+        entries: &'a DeTable<'a>,
+    ) -> Table<'a> {
+        Table {
+            context,
+            span,
+            what,
+            entries,
+            known: RefCell::new(Vec::new()),
+        }
+    }
+
+    pub(super) fn context(&self) -> &'a Context<'a> {
+        self.context
+    }
+
+    pub(super) fn span(&self) -> &Span {
+        &self.span
+    }
+
+    /// The value under a key.
+    pub(super) fn field(&self, key: &'static str) -> Field<'a> {
+        self.known.borrow_mut().push(key);
+        let value = self.entries.get(key);
+        Field {
+            context: self.context,
+            span: Span {
+                file: self.span.file,
+                bytes: value.map_or(self.span.bytes.clone(), Spanned::span),
+            },
+            key,
+            what: self.what,
+            value: value.map(Spanned::get_ref),
+        }
+    }
+
+    /// The tables under a key, as `[[key]]` writes them.
+    pub(super) fn tables(&self, key: &'static str) -> Vec<Table<'a>> {
+        let field = self.field(key);
+        let Some(DeValue::Array(array)) = field.value else {
+            field.note_kind(&format!("tables, written [[{key}]]"));
+            return Vec::new();
+        };
+        let entry = |value: &'a Spanned<DeValue<'a>>| {
+            let span = Span {
+                file: self.span.file,
+                bytes: value.span(),
+            };
+            let DeValue::Table(entries) = value.get_ref() else {
+                let message = format!("each {key} must be a table, written [[{key}]]");
+                self.context.note(Mistake::new(span, message));
+                return None;
+            };
+            Some(Table::new(self.context, span, key, entries))
+        };
+        array.iter().filter_map(entry).collect()
+    }
+
+    /// The table under a key.
+    pub(super) fn table(&self, key: &'static str) -> Option<Table<'a>> {
+        let field = self.field(key);
+        match field.value {
+            Some(DeValue::Table(entries)) => {
+                Some(Table::new(self.context, field.span, key, entries))
+            }
+            _ => {
+                field.note_kind(&format!("a table, written [{key}]"));
+                None
+            }
+        }
+    }
+
+    /// Every entry of a table whose keys the user chooses.
+    pub(super) fn entries(&self) -> impl Iterator<Item = (&'a str, Span, &'a DeValue<'a>, Span)> {
+        let span = |bytes| Span {
+            file: self.span.file,
+            bytes,
+        };
+        self.entries.iter().map(move |(key, value)| {
+            let (at, of) = (span(key.span()), span(value.span()));
+            (key.get_ref().as_ref(), at, value.get_ref(), of)
+        })
+    }
+
+    /// Notes every key that was not asked for.
+    pub(super) fn finish(self) {
+        let known = self.known.borrow();
+        for (key, at, _, _) in self.entries() {
+            if known.contains(&key) {
+                continue;
+            }
+            let message = format!(
+                "{key:?} is not a key of {}; allowed here: {}",
+                self.what,
+                one_of(known.iter().copied())
+            );
+            let mistake = Mistake::new(at, message);
+            self.context
+                .note(match nearest_name(key, known.iter().copied()) {
+                    Some(name) => mistake.with_fix(format!("did you mean {name:?}?")),
+                    None => mistake,
+                });
+        }
+    }
+}
+
+/// The value under a key, if there is one.
+pub(super) struct Field<'a> {
+    context: &'a Context<'a>,
+    /// Where the value is; where the table is, if there is none.
+    pub(super) span: Span,
+    key: &'static str,
+    what: &'static str,
+    value: Option<&'a DeValue<'a>>,
+}
+
+impl<'a> Field<'a> {
+    pub(super) fn is_given(&self) -> bool {
+        self.value.is_some()
+    }
+
+    /// Notes it as missing, if it is.
+    pub(super) fn needed(self) -> Field<'a> {
+        if self.value.is_none() {
+            let message = format!("{} needs the key {:?}", article(self.what), self.key);
+            self.note(message);
+        }
+        self
+    }
+
+    pub(super) fn note(&self, message: impl Into<String>) {
+        self.context.note(Mistake::new(self.span.clone(), message));
+    }
+
+    /// Notes that the value is not of the kind wanted. Says nothing of a missing one.
+    fn note_kind(&self, wanted: &str) {
+        if let Some(value) = self.value {
+            let (key, is) = (self.key, describe(value));
+            self.note(format!("{key:?} must be {wanted}, not {is}"));
+        }
+    }
+
+    /// A number within a range, in the given unit.
+    pub(super) fn number(&self, range: RangeInclusive<f64>, unit: &str) -> Option<f64> {
+        let number = self.value.and_then(as_number);
+        match number.filter(|number| range.contains(number)) {
+            Some(number) => Some(number),
+            None => {
+                let (low, high) = (range.start(), range.end());
+                self.note_kind(&format!("a number from {low} to {high} ({unit})"));
+                None
+            }
+        }
+    }
+
+    /// A whole number within a range.
+    pub(super) fn whole(&self, range: RangeInclusive<u64>) -> Option<u64> {
+        let number = match self.value {
+            Some(DeValue::Integer(digits)) => {
+                u64::from_str_radix(digits.as_str(), digits.radix()).ok()
+            }
+            _ => None,
+        };
+        match number.filter(|number| range.contains(number)) {
+            Some(number) => Some(number),
+            None => {
+                let (low, high) = (range.start(), range.end());
+                self.note_kind(&format!("a whole number from {low} to {high}"));
+                None
+            }
+        }
+    }
+
+    pub(super) fn flag(&self) -> Option<bool> {
+        match self.value {
+            Some(DeValue::Boolean(flag)) => Some(*flag),
+            _ => {
+                self.note_kind("true or false");
+                None
+            }
+        }
+    }
+
+    /// A name: text that is neither empty nor longer than 64 characters.
+    pub(super) fn name(&self) -> Option<&'a str> {
+        self.value.and_then(as_name).or_else(|| {
+            self.note_kind(NAME);
+            None
+        })
+    }
+
+    /// A single character that can be seen.
+    pub(super) fn glyph(&self) -> Option<char> {
+        let glyph = self.value.and_then(DeValue::as_str).and_then(single_glyph);
+        if glyph.is_none() {
+            self.note_kind("a single visible character");
+        }
+        glyph
+    }
+
+    /// A point `[x, y]` in metres.
+    pub(super) fn point(&self) -> Option<Vec2> {
+        /// Beyond any map, and far within what positions can tell apart.
+        const FARTHEST_M: f64 = 1e6;
+        let coordinate = |value: &'a Spanned<DeValue<'a>>| {
+            as_number(value.get_ref()).filter(|x| x.abs() <= FARTHEST_M)
+        };
+        if let Some(DeValue::Array(array)) = self.value
+            && let [x, y] = array.iter().map(coordinate).collect::<Vec<_>>()[..]
+            && let (Some(x), Some(y)) = (x, y)
+        {
+            return Some(Vec2::new(x as f32, y as f32));
+        }
+        self.note_kind("a point [x, y] of two finite numbers (metres)");
+        None
+    }
+
+    /// A list of names.
+    pub(super) fn names(&self) -> Option<Vec<(&'a str, Span)>> {
+        let Some(DeValue::Array(array)) = self.value else {
+            self.note_kind("a list of names");
+            return None;
+        };
+        let mut names = Vec::new();
+        for value in array {
+            let span = Span {
+                file: self.span.file,
+                bytes: value.span(),
+            };
+            match as_name(value.get_ref()) {
+                Some(name) => names.push((name, span)),
+                None => {
+                    let is = describe(value.get_ref());
+                    let message = format!("each name in {:?} must be {NAME}, not {is}", self.key);
+                    self.context.note(Mistake::new(span, message));
+                }
+            }
+        }
+        Some(names)
+    }
+
+    /// One of some words.
+    pub(super) fn choice<T: Copy>(&self, choices: &[(&str, T)]) -> Option<T> {
+        let given = self.value.and_then(DeValue::as_str);
+        let found = choices.iter().find(|(word, _)| Some(*word) == given);
+        if found.is_none() {
+            let words = choices.iter().map(|(word, _)| *word);
+            match given {
+                Some(given) => self
+                    .context
+                    .note_unknown(&self.span, self.key, given, words),
+                None => self.note_kind(&one_of(words)),
+            }
+        }
+        found.map(|(_, value)| *value)
+    }
+
+    /// Lines of text, from a list or from one text of several lines, each with its place.
+    pub(super) fn lines(&self) -> Option<Vec<(&'a str, Span)>> {
+        let file = self.span.file;
+        let source = &self.context.sources[file].text;
+        match self.value {
+            Some(DeValue::String(text)) => {
+                let start = inner_start(source, &self.span, text);
+                let line = |line: &'a str| {
+                    let from = line.as_ptr() as usize - text.as_ptr() as usize;
+                    let bytes = start.map_or(self.span.bytes.clone(), |start| {
+                        start + from..start + from + line.len()
+                    });
+                    (line, Span { file, bytes })
+                };
+                Some(text.lines().map(line).collect())
+            }
+            Some(DeValue::Array(array)) => {
+                let mut lines = Vec::with_capacity(array.len());
+                for value in array {
+                    let mut span = Span {
+                        file,
+                        bytes: value.span(),
+                    };
+                    let Some(line) = value.get_ref().as_str() else {
+                        let message = format!("each row of {:?} must be text", self.key);
+                        self.context.note(Mistake::new(span, message));
+                        continue;
+                    };
+                    if let Some(start) = inner_start(source, &span, line) {
+                        span.bytes = start..start + line.len();
+                    }
+                    lines.push((line, span));
+                }
+                Some(lines)
+            }
+            _ => {
+                self.note_kind("rows of characters: a list of texts, or one text of several lines");
+                None
+            }
+        }
+    }
+}
+
+const NAME: &str = "a name of 1 to 64 characters";
+
+fn as_name<'a>(value: &'a DeValue<'a>) -> Option<&'a str> {
+    let sound = |text: &&str| {
+        (1..=64).contains(&text.chars().count()) && !text.chars().any(char::is_control)
+    };
+    value.as_str().filter(sound)
+}
+
+/// The only character of a text, if it can be seen.
+pub(super) fn single_glyph(text: &str) -> Option<char> {
+    let mut characters = text.chars();
+    let first = characters.next().filter(|c| !c.is_control())?;
+    (characters.next().is_none() && !first.is_whitespace()).then_some(first)
+}
+
+/// Where a text without escapes begins within its quotes.
+fn inner_start(source: &str, span: &Span, text: &str) -> Option<usize> {
+    let quoted = source.get(span.bytes.clone())?;
+    quoted.find(text).map(|at| span.bytes.start + at)
+}
+
+/// A finite number.
+fn as_number(value: &DeValue<'_>) -> Option<f64> {
+    match value {
+        DeValue::Integer(digits) => i64::from_str_radix(digits.as_str(), digits.radix())
+            .ok()
+            .map(|number| number as f64),
+        DeValue::Float(digits) => digits.as_str().parse().ok(),
+        _ => None,
+    }
+    .filter(|number: &f64| number.is_finite())
+}
+
+/// A value as a message names it.
+fn describe(value: &DeValue<'_>) -> String {
+    match value {
+        DeValue::String(text) if text.chars().count() <= 40 => format!("{text:?}"),
+        DeValue::String(text) => format!("a text of {} characters", text.chars().count()),
+        DeValue::Integer(digits) => digits.to_string(),
+        DeValue::Float(digits) => digits.to_string(),
+        DeValue::Boolean(flag) => flag.to_string(),
+        DeValue::Datetime(_) => "a date or time".to_owned(),
+        DeValue::Array(array) => format!("a list of {}", array.len()),
+        DeValue::Table(_) => "a table".to_owned(),
+    }
+}
+
+fn article(what: &str) -> String {
+    let vowel = what.starts_with(['a', 'e', 'i', 'o', 'u']);
+    format!("{} {what}", if vowel { "an" } else { "a" })
+}

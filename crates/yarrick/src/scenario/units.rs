@@ -1,0 +1,167 @@
+//! `[[unit]]` and `[[block]]`: who stands where at the start.
+
+use super::mistake::{Mistake, Span};
+use super::roster::Named;
+use super::table::{Context, Table};
+use crate::geom::Vec2;
+use crate::ground::Ground;
+use crate::world::{Kind, KindId, MAX_UNITS, Side, SideId};
+
+/// A unit at the start.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Placed {
+    /// Its kind.
+    pub kind: KindId,
+    /// Its side.
+    pub side: SideId,
+    /// Where it stands, in metres.
+    pub at: Vec2,
+    /// Where it looks, in radians.
+    pub facing: f32,
+    /// How far from there the seed may put it, in metres each way.
+    pub scatter_m: f32,
+}
+
+/// What units are put into.
+pub(super) struct Cast<'a> {
+    pub(super) context: &'a Context<'a>,
+    pub(super) sides: &'a Named<Side>,
+    pub(super) kinds: &'a Named<Kind>,
+    pub(super) ground: &'a Ground,
+    pub(super) placed: Vec<Placed>,
+    /// The units that each name stands for, as a range of `placed`.
+    pub(super) groups: Named<core::ops::Range<u32>>,
+}
+
+/// What a single unit and a block have in common.
+struct Common {
+    kind: usize,
+    side: usize,
+    at: Vec2,
+    facing: f32,
+}
+
+impl Cast<'_> {
+    pub(super) fn read_unit(&mut self, table: Table<'_>) {
+        let common = self.read_common(&table);
+        let span = table.field("at").span;
+        let first = self.placed.len() as u32;
+        if let Some(common) = common {
+            self.place(&common, &[common.at], 0.0, &span);
+        }
+        self.read_name(&table, first);
+        table.finish();
+    }
+
+    pub(super) fn read_block(&mut self, table: Table<'_>) {
+        let common = self.read_common(&table);
+        let span = table.field("at").span;
+        let columns = table.field("columns").needed().whole(1..=1000);
+        let rows = table.field("rows").needed().whole(1..=1000);
+        let radius = common.as_ref().map(|c| self.kinds.all[c.kind].radius_m);
+        let least = f64::from(radius.unwrap_or(0.0)) * 2.0;
+        let spacing = table.field("spacing");
+        let spacing = match spacing.is_given() {
+            true => spacing.number(hundredths(least)..=1000.0, "metres, two radii or more"),
+            false => Some(least * 1.25),
+        };
+        let scatter = table.field("scatter");
+        let loose = ((spacing.unwrap_or(least) - least) * 0.5).max(0.0);
+        let scatter = match scatter.is_given() {
+            true => scatter.number(
+                0.0..=hundredths(loose),
+                "metres, half the gap between units",
+            ),
+            false => Some(0.0),
+        };
+        let first = self.placed.len() as u32;
+        if let (Some(common), Some(columns), Some(rows), Some(spacing), Some(scatter)) =
+            (common, columns, rows, spacing, scatter)
+        {
+            let spacing = spacing as f32;
+            let places: Vec<Vec2> = (0..columns * rows)
+                .map(|k| Vec2::new((k % columns) as f32, (k / columns) as f32))
+                .map(|step| common.at + step * spacing)
+                .collect();
+            self.place(&common, &places, scatter as f32, &span);
+        }
+        self.read_name(&table, first);
+        table.finish();
+    }
+
+    fn read_common(&self, table: &Table<'_>) -> Option<Common> {
+        let kind = self
+            .kinds
+            .named_by(self.context, &table.field("kind").needed());
+        let side = self
+            .sides
+            .named_by(self.context, &table.field("side").needed());
+        let at = table.field("at").needed().point();
+        let facing = table.field("facing");
+        let facing = match facing.is_given() {
+            true => facing.number(-360.0..=360.0, "degrees anticlockwise from east"),
+            false => Some(0.0),
+        };
+        Some(Common {
+            kind: kind?,
+            side: side?,
+            at: at?,
+            facing: facing?.to_radians() as f32,
+        })
+    }
+
+    fn read_name(&mut self, table: &Table<'_>, first: u32) {
+        let field = table.field("name");
+        if field.is_given()
+            && let Some(name) = field.name()
+        {
+            let units = first..self.placed.len() as u32;
+            self.groups
+                .add(self.context, name, field.span.clone(), units);
+        }
+    }
+
+    fn place(&mut self, common: &Common, places: &[Vec2], scatter_m: f32, span: &Span) {
+        let kind = &self.kinds.all[common.kind];
+        let fits = |place: &&Vec2| self.ground.disc_is_clear(**place, kind.radius_m);
+        let astray = places.len() - places.iter().filter(fits).count();
+        if let Some(place) = places.iter().find(|place| !fits(place)) {
+            let message = self.why_no_room(kind, *place, places.len(), astray);
+            self.context.note(Mistake::new(span.clone(), message));
+        }
+        if self.placed.len() + places.len() > MAX_UNITS {
+            let message = format!("with these there are more than {MAX_UNITS} units");
+            return self.context.note(Mistake::new(span.clone(), message));
+        }
+        self.placed.extend(places.iter().map(|&at| Placed {
+            kind: KindId(common.kind as u16),
+            side: SideId(common.side as u8),
+            at,
+            facing: common.facing,
+            scatter_m,
+        }));
+    }
+
+    fn why_no_room(&self, kind: &Kind, place: Vec2, count: usize, astray: usize) -> String {
+        let size = self.ground.bounds().max;
+        let why = match self.ground.terrain_at(place) {
+            None => format!("off the map, which is {} by {} m", size.x, size.y),
+            Some(terrain) if !terrain.passable => format!("in {}, which is closed", terrain.name),
+            Some(_) => format!(
+                "too near to closed ground or the rim for its radius of {} m",
+                kind.radius_m
+            ),
+        };
+        let of_a_block = match count {
+            1 => String::new(),
+            _ => format!("{astray} of these {count} units do not fit; the first, "),
+        };
+        let (name, x, y) = (&kind.name, place.x, place.y);
+        format!("{of_a_block}{name:?} at ({x}, {y}), is {why}")
+    }
+}
+
+/// Rounded to what a user would write.
+fn hundredths(value: f64) -> f64 {
+    (value * 100.0).round() / 100.0
+}
