@@ -21,7 +21,6 @@ pub struct Command {
 /// What units can be told to do.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
-#[non_exhaustive]
 pub enum Action {
     /// Go to a point, in metres. A group takes up places beside one another round it.
     Move {

@@ -21,7 +21,6 @@ pub struct Order {
 
 /// What one unit is to do.
 #[derive(Clone, Copy, Debug, PartialEq)]
-#[non_exhaustive]
 pub enum Task {
     /// Go to a place.
     Move {
@@ -61,7 +60,6 @@ pub(crate) type Queue = SmallVec<[Order; 1]>;
 /// How an order ended, for one unit. Every accepted order ends in exactly one outcome.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
-#[non_exhaustive]
 pub enum Outcome {
     /// The unit did what was asked.
     Done,

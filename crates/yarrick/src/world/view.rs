@@ -15,7 +15,6 @@ pub struct UnitView<'a> {
 
 /// What a unit is doing.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-#[non_exhaustive]
 pub enum Doing {
     /// It stands.
     Standing,

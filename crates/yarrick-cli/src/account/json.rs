@@ -1,0 +1,265 @@
+//! The account as JSON for programs: all that happened, how each order ended, and how every
+//! unit stands at the end.
+
+use super::orders::{OrderTale, Way};
+use super::{Account, Head, UnitEnd, What};
+use serde::Serialize;
+use yarrick::world::{Action, Event, Outcome};
+
+#[derive(Serialize)]
+struct Document<'a> {
+    scenario: &'a Head,
+    happenings: Vec<Entry<'a>>,
+    orders: Vec<OrderEntry<'a>>,
+    units: &'a [UnitEnd],
+    ticks: u64,
+    time_s: f64,
+    checksum: String,
+    trail: String,
+}
+
+#[derive(Serialize)]
+struct Entry<'a> {
+    time_s: f64,
+    #[serde(flatten)]
+    what: EntryWhat<'a>,
+}
+
+#[derive(Serialize)]
+#[serde(tag = "what", rename_all = "kebab-case")]
+enum EntryWhat<'a> {
+    Selected {
+        side: &'a str,
+        units: Vec<String>,
+        /// Left, lower, right and upper edge in metres.
+        #[serde(rename = "box", skip_serializing_if = "Option::is_none")]
+        dragged: Option<[f32; 4]>,
+    },
+    Ordered {
+        order: u32,
+        side: &'a str,
+        units: Vec<String>,
+        action: ActionEntry,
+        queued: bool,
+    },
+    Refused {
+        side: &'a str,
+        unit: Option<String>,
+        why: String,
+    },
+    SetOut {
+        unit: String,
+        order: u32,
+        length_m: f32,
+    },
+    Ended {
+        unit: String,
+        order: u32,
+        #[serde(flatten)]
+        outcome: OutcomeEntry,
+    },
+    Gone {
+        unit: String,
+    },
+}
+
+#[derive(Serialize)]
+#[serde(rename_all = "kebab-case")]
+enum ActionEntry {
+    Move([f32; 2]),
+    Stop,
+}
+
+#[derive(Serialize)]
+struct OutcomeEntry {
+    outcome: &'static str,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    why: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    by_m: Option<f32>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    by_order: Option<u32>,
+}
+
+#[derive(Serialize)]
+struct OrderEntry<'a> {
+    order: u32,
+    side: &'a str,
+    given_s: f64,
+    units: usize,
+    action: ActionEntry,
+    queued: bool,
+    endings: Vec<EndingEntry>,
+    under_way: usize,
+}
+
+#[derive(Serialize)]
+struct EndingEntry {
+    outcome: &'static str,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    why: Option<String>,
+    units: usize,
+    first_s: f64,
+    last_s: f64,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    short_m: Option<(f32, f32)>,
+}
+
+impl Account {
+    /// The account for programs, with a line end.
+    pub(crate) fn to_json(&self) -> String {
+        let end = &self.end;
+        let document = Document {
+            scenario: &self.head,
+            happenings: self
+                .happenings
+                .iter()
+                .filter_map(|told| {
+                    let what = self.entry(&told.what)?;
+                    let time_s = told.time_s;
+                    Some(Entry { time_s, what })
+                })
+                .collect(),
+            orders: self
+                .orders
+                .iter()
+                .map(|order| self.order_entry(order))
+                .collect(),
+            units: &end.units,
+            ticks: end.ticks,
+            time_s: end.time_s,
+            checksum: format!("{:016x}", end.checksum),
+            trail: format!("{:016x}", end.trail),
+        };
+        let json = serde_json::to_string_pretty(&document);
+        // All keys are texts and no number is NaN, so nothing can fail here.
+        json.unwrap_or_default() + "\n"
+    }
+
+    fn entry(&self, what: &What) -> Option<EntryWhat<'_>> {
+        Some(match what {
+            What::Selected {
+                side,
+                units,
+                dragged,
+                ..
+            } => EntryWhat::Selected {
+                side: self.side(*side),
+                units: units.iter().map(ToString::to_string).collect(),
+                dragged: dragged.map(|r| [r.min.x, r.min.y, r.max.x, r.max.y]),
+            },
+            What::Refused { side, unit, why } => EntryWhat::Refused {
+                side: self.side(*side),
+                unit: unit.map(|unit| unit.to_string()),
+                why: why.to_string(),
+            },
+            What::Event(event) => self.event_entry(event)?,
+        })
+    }
+
+    fn event_entry(&self, event: &Event) -> Option<EntryWhat<'_>> {
+        Some(match event {
+            Event::Ordered {
+                order,
+                side,
+                units,
+                action,
+                queued,
+            } => EntryWhat::Ordered {
+                order: order.0,
+                side: self.side(*side),
+                units: units.iter().map(ToString::to_string).collect(),
+                action: action_entry(*action),
+                queued: *queued,
+            },
+            Event::SetOut {
+                unit,
+                order,
+                length_m,
+            } => EntryWhat::SetOut {
+                unit: unit.to_string(),
+                order: order.0,
+                length_m: *length_m,
+            },
+            Event::Ended {
+                unit,
+                order,
+                outcome,
+            } => EntryWhat::Ended {
+                unit: unit.to_string(),
+                order: order.0,
+                outcome: outcome_entry(*outcome),
+            },
+            Event::Gone { unit } => EntryWhat::Gone {
+                unit: unit.to_string(),
+            },
+            _ => return None,
+        })
+    }
+
+    fn order_entry(&self, order: &OrderTale) -> OrderEntry<'_> {
+        OrderEntry {
+            order: order.number,
+            side: self.side(order.side),
+            given_s: order.given_s,
+            units: order.units,
+            action: action_entry(order.action),
+            queued: order.queued,
+            endings: order
+                .endings
+                .iter()
+                .map(|ending| {
+                    let (outcome, why) = match &ending.way {
+                        Way::Done => ("done", None),
+                        Way::CameShort(why) => ("came-short", Some(why.clone())),
+                        Way::Replaced(by) => ("replaced", Some(format!("by order {by}"))),
+                        Way::Failed(why) => ("failed", Some(why.clone())),
+                        Way::UnitLost => ("unit-lost", None),
+                    };
+                    EndingEntry {
+                        outcome,
+                        why,
+                        units: ending.units,
+                        first_s: ending.first_s,
+                        last_s: ending.last_s,
+                        short_m: ending.short_m,
+                    }
+                })
+                .collect(),
+            under_way: order.open(),
+        }
+    }
+}
+
+fn action_entry(action: Action) -> ActionEntry {
+    match action {
+        Action::Move { to } => ActionEntry::Move(to.to_array()),
+        Action::Stop => ActionEntry::Stop,
+    }
+}
+
+fn outcome_entry(outcome: Outcome) -> OutcomeEntry {
+    let plain = |outcome| OutcomeEntry {
+        outcome,
+        why: None,
+        by_m: None,
+        by_order: None,
+    };
+    match outcome {
+        Outcome::CameShort { why, by_m } => OutcomeEntry {
+            why: Some(why.to_string()),
+            by_m: Some(by_m),
+            ..plain("came-short")
+        },
+        Outcome::Replaced { by } => OutcomeEntry {
+            by_order: Some(by.0),
+            ..plain("replaced")
+        },
+        Outcome::Failed { why } => OutcomeEntry {
+            why: Some(why.to_string()),
+            ..plain("failed")
+        },
+        Outcome::UnitLost => plain("unit-lost"),
+        Outcome::Done => plain("done"),
+    }
+}

@@ -1,0 +1,215 @@
+//! What a run was about: taken down tick by tick, then told as text or as JSON.
+
+mod json;
+mod orders;
+mod text;
+
+use orders::OrderTale;
+use serde::Serialize;
+use yarrick::scenario::{Happening, Play, Scenario};
+use yarrick::world::{Action, Doing, Event, Order, Refusal, UnitId, World};
+use yarrick::{Rect, SideId, Vec2};
+
+/// The account of a run.
+pub(crate) struct Account {
+    head: Head,
+    happenings: Vec<Told>,
+    orders: Vec<OrderTale>,
+    end: End,
+}
+
+/// What was run.
+#[derive(Serialize)]
+struct Head {
+    title: String,
+    seed: u64,
+    ticks_per_second: u32,
+    width_m: f32,
+    height_m: f32,
+    sides: Vec<String>,
+    kinds: Vec<String>,
+    /// The units of each side at the start, such as "10 raker, 6 warden".
+    #[serde(skip)]
+    strength: Vec<String>,
+}
+
+/// Something that happened, and when.
+struct Told {
+    time_s: f64,
+    what: What,
+}
+
+enum What {
+    Selected {
+        side: SideId,
+        units: Vec<UnitId>,
+        kinds: String,
+        dragged: Option<Rect>,
+    },
+    Refused {
+        side: SideId,
+        unit: Option<UnitId>,
+        why: Refusal,
+    },
+    Event(Event),
+}
+
+/// How things stand at the end.
+#[derive(Default)]
+struct End {
+    ticks: u64,
+    time_s: f64,
+    checksum: u64,
+    trail: u64,
+    units: Vec<UnitEnd>,
+}
+
+/// A unit at the end.
+#[derive(Serialize)]
+struct UnitEnd {
+    id: String,
+    kind: String,
+    side: String,
+    at: [f32; 2],
+    facing_deg: f32,
+    doing: &'static str,
+    orders: Vec<u32>,
+}
+
+impl Account {
+    /// Begins the account of a play that has not begun yet.
+    pub(crate) fn begin(scenario: &Scenario, play: &Play) -> Account {
+        let world = play.world();
+        let size = world.ground().bounds().size();
+        let of_side = |side: u8| {
+            let units = world
+                .units()
+                .filter(move |unit| unit.side_id() == SideId(side));
+            kinds_of(world, units.map(|unit| unit.id()))
+        };
+        Account {
+            head: Head {
+                title: scenario.title.clone(),
+                seed: world.seed(),
+                ticks_per_second: world.ticks_per_second(),
+                width_m: size.x,
+                height_m: size.y,
+                sides: world.sides().iter().map(|side| side.name.clone()).collect(),
+                kinds: world.kinds().iter().map(|kind| kind.name.clone()).collect(),
+                strength: (0..world.sides().len() as u8).map(of_side).collect(),
+            },
+            happenings: Vec::new(),
+            orders: Vec::new(),
+            end: End::default(),
+        }
+    }
+
+    /// Takes down what happened in a tick.
+    pub(crate) fn note(&mut self, world: &World, happened: &[Happening]) {
+        let time_s = world.time_s();
+        for happening in happened {
+            let what = match happening {
+                Happening::Selected {
+                    side,
+                    units,
+                    dragged,
+                } => What::Selected {
+                    side: *side,
+                    kinds: kinds_of(world, units.iter().copied()),
+                    units: units.clone(),
+                    dragged: *dragged,
+                },
+                Happening::Event(event) => {
+                    orders::follow(&mut self.orders, world, time_s, event);
+                    match event {
+                        Event::Refused { side, unit, why } => What::Refused {
+                            side: *side,
+                            unit: *unit,
+                            why: *why,
+                        },
+                        event => What::Event(event.clone()),
+                    }
+                }
+            };
+            self.happenings.push(Told { time_s, what });
+        }
+    }
+
+    /// Takes down how things stand at the end.
+    pub(crate) fn close(&mut self, play: &Play) {
+        let world = play.world();
+        let mut ids: Vec<UnitId> = world.units().map(|unit| unit.id()).collect();
+        ids.sort_unstable();
+        self.end = End {
+            ticks: world.tick(),
+            time_s: world.time_s(),
+            checksum: world.checksum(),
+            trail: play.trail(),
+            units: ids
+                .into_iter()
+                .filter_map(|id| unit_end(world, id))
+                .collect(),
+        };
+    }
+
+    fn side(&self, side: SideId) -> &str {
+        let name = self.head.sides.get(usize::from(side.0));
+        name.map_or("?", String::as_str)
+    }
+}
+
+fn unit_end(world: &World, id: UnitId) -> Option<UnitEnd> {
+    let unit = world.unit(id)?;
+    Some(UnitEnd {
+        id: id.to_string(),
+        kind: unit.kind().name.clone(),
+        side: unit.side().name.clone(),
+        at: unit.position().to_array(),
+        facing_deg: unit.facing().to_degrees(),
+        doing: match unit.doing() {
+            Doing::Standing => "standing",
+            Doing::AwaitingRoute => "awaiting-route",
+            Doing::Going => "going",
+        },
+        orders: unit
+            .orders()
+            .iter()
+            .map(|order: &Order| order.number.0)
+            .collect(),
+    })
+}
+
+/// How many of each kind, such as "6 warden, 4 slinger".
+fn kinds_of(world: &World, units: impl Iterator<Item = UnitId>) -> String {
+    let mut counts = vec![0_usize; world.kinds().len()];
+    for unit in units.filter_map(|id| world.unit(id)) {
+        counts[usize::from(unit.kind_id().0)] += 1;
+    }
+    let counts = counts.into_iter().zip(world.kinds());
+    let told: Vec<String> = counts
+        .filter(|(count, _)| *count > 0)
+        .map(|(count, kind)| format!("{count} {}", kind.name))
+        .collect();
+    told.join(", ")
+}
+
+/// What is to be done, in words.
+fn in_words(action: Action) -> String {
+    match action {
+        Action::Move { to } => format!("move to {}", point(to)),
+        Action::Stop => "stop".to_owned(),
+    }
+}
+
+fn point(at: Vec2) -> String {
+    format!("({:.1}, {:.1})", at.x, at.y)
+}
+
+/// `1 unit`, `2 units`; `script entry` becomes `script entries`.
+pub(crate) fn plural(count: usize, what: &str) -> String {
+    match (count, what.strip_suffix('y')) {
+        (1, _) => format!("1 {what}"),
+        (_, Some(stem)) => format!("{count} {stem}ies"),
+        (_, None) => format!("{count} {what}s"),
+    }
+}

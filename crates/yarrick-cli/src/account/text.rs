@@ -1,0 +1,195 @@
+//! The account as text for people.
+
+use super::orders::{Ending, OrderTale};
+use super::{Account, What, in_words, plural, point};
+use std::fmt::Write as _;
+use yarrick::world::Event;
+
+impl Account {
+    /// The account for people.
+    pub(crate) fn to_text(&self) -> String {
+        let mut text = String::new();
+        // Writing to a string cannot fail.
+        let _ = self.write(&mut text);
+        text
+    }
+
+    fn write(&self, text: &mut String) -> std::fmt::Result {
+        let head = &self.head;
+        writeln!(text, "{}", head.title)?;
+        writeln!(
+            text,
+            "{} by {} m of ground, seed {}, {} ticks a second",
+            head.width_m, head.height_m, head.seed, head.ticks_per_second
+        )?;
+        for (side, strength) in head.sides.iter().zip(&head.strength) {
+            let strength = if strength.is_empty() {
+                "no units"
+            } else {
+                strength
+            };
+            writeln!(text, "{side}: {strength}")?;
+        }
+        writeln!(text)?;
+        for (time_s, line) in self.lines() {
+            writeln!(text, "{time_s:8.2} s  {line}")?;
+        }
+        self.write_orders(text)?;
+        self.write_end(text)
+    }
+
+    /// What is worth a line, in order of time: selections, orders, refusals, and the end of each
+    /// order.
+    fn lines(&self) -> Vec<(f64, String)> {
+        let mut lines: Vec<(f64, String)> = Vec::new();
+        for told in &self.happenings {
+            if let Some(line) = self.line(&told.what) {
+                lines.push((told.time_s, line));
+            }
+        }
+        for order in &self.orders {
+            let last = order.endings.iter().map(|ending| ending.last_s);
+            if order.open() == 0 {
+                let ends = order.endings.iter().map(Ending::in_words);
+                let ends = ends.collect::<Vec<_>>().join("; ");
+                let line = format!("order {} has ended: {ends}", order.number);
+                lines.push((last.fold(0.0, f64::max), line));
+            }
+        }
+        // A stable sort: what happened in one tick keeps its order.
+        lines.sort_by(|a, b| a.0.total_cmp(&b.0));
+        merge_repeated(lines)
+    }
+
+    fn line(&self, what: &What) -> Option<String> {
+        Some(match what {
+            What::Selected {
+                side,
+                units,
+                kinds,
+                dragged,
+            } => {
+                let by = if dragged.is_some() {
+                    "with a box"
+                } else {
+                    "with a click"
+                };
+                let kinds = if kinds.is_empty() { "nobody" } else { kinds };
+                let of = self.side(*side);
+                match units.len() {
+                    0 => format!("{of} select nobody {by}"),
+                    count => format!("{of} select {count} {by}: {kinds}"),
+                }
+            }
+            What::Refused { side, unit, why } => {
+                let whose = unit.map_or_else(String::new, |unit| format!(" for unit {unit}"));
+                format!("an order of {}{whose} is refused: {why}", self.side(*side))
+            }
+            What::Event(Event::Ordered {
+                order,
+                side,
+                units,
+                action,
+                queued,
+            }) => {
+                let later = if *queued { ", then" } else { "" };
+                format!(
+                    "{} order {}{later} to {} (order {})",
+                    self.side(*side),
+                    plural(units.len(), "unit"),
+                    in_words(*action),
+                    order.0
+                )
+            }
+            What::Event(Event::Gone { unit }) => format!("unit {unit} is gone"),
+            What::Event(_) => return None,
+        })
+    }
+
+    fn write_orders(&self, text: &mut String) -> std::fmt::Result {
+        if self.orders.is_empty() {
+            return writeln!(text, "No order was given.");
+        }
+        writeln!(
+            text,
+            "\norder  given at  to         what                 outcome"
+        )?;
+        for order in &self.orders {
+            let what = in_words(order.action);
+            let mut outcomes = outcomes(order).into_iter();
+            let first = outcomes.next().unwrap_or_default();
+            let units = plural(order.units, "unit");
+            let (number, given_s) = (order.number, order.given_s);
+            writeln!(
+                text,
+                "{number:>5}  {given_s:>6.2} s  {units:<9}  {what:<19}  {first}"
+            )?;
+            for outcome in outcomes {
+                writeln!(text, "{:49}{outcome}", "")?;
+            }
+        }
+        writeln!(text)
+    }
+
+    fn write_end(&self, text: &mut String) -> std::fmt::Result {
+        let end = &self.end;
+        let count = |doing| end.units.iter().filter(|unit| unit.doing == doing).count();
+        let (stand, go, wait) = (count("standing"), count("going"), count("awaiting-route"));
+        writeln!(
+            text,
+            "At {:.2} s: {stand} stand, {go} walk, {wait} wait for a route.",
+            end.time_s
+        )?;
+        if let Some(astray) = end.units.iter().find(|unit| unit.doing == "going") {
+            let at = point(astray.at.into());
+            writeln!(
+                text,
+                "Still walking, among others: {} {} at {at}.",
+                astray.kind, astray.id
+            )?;
+        }
+        writeln!(
+            text,
+            "checksum {:016x} after {} ticks, trail {:016x}",
+            end.checksum, end.ticks, end.trail
+        )
+    }
+}
+
+/// The ways in which an order ended, a line each, and for how many it has not.
+fn outcomes(order: &OrderTale) -> Vec<String> {
+    let mut outcomes: Vec<String> = order
+        .endings
+        .iter()
+        .map(|ending| {
+            let (first, last) = (ending.first_s, ending.last_s);
+            let when = match first == last {
+                true => format!("at {first:.2} s"),
+                false => format!("{first:.2} to {last:.2} s"),
+            };
+            format!("{}, {when}", ending.in_words())
+        })
+        .collect();
+    if order.open() > 0 {
+        outcomes.push(format!("{} under way", order.open()));
+    }
+    outcomes
+}
+
+/// The same thing many times over in one tick is told once, with its number.
+fn merge_repeated(lines: Vec<(f64, String)>) -> Vec<(f64, String)> {
+    let mut merged: Vec<(f64, String, usize)> = Vec::new();
+    for (time_s, line) in lines {
+        match merged.last_mut() {
+            Some((at, known, count)) if *at == time_s && *known == line => *count += 1,
+            _ => merged.push((time_s, line, 1)),
+        }
+    }
+    merged
+        .into_iter()
+        .map(|(time_s, line, count)| match count {
+            1 => (time_s, line),
+            _ => (time_s, format!("{line} ({count} times)")),
+        })
+        .collect()
+}

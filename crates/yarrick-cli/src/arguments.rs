@@ -1,0 +1,150 @@
+//! What can be typed. The one place where options are described.
+
+use clap::{Args, Parser, Subcommand};
+use std::path::PathBuf;
+use yarrick::scenario::MAX_SECONDS;
+use yarrick_draw::Size;
+
+/// Unit AI for strategy and defense games, without the game: run a scenario, see what came of
+/// every order, and draw it.
+#[derive(Parser)]
+#[command(
+    name = "yarrick",
+    version,
+    after_help = EXIT_CODES,
+    subcommand_required = true,
+    arg_required_else_help = true
+)]
+pub(crate) struct Arguments {
+    #[command(subcommand)]
+    pub(crate) verb: Verb,
+}
+
+const EXIT_CODES: &str = "\
+Exit codes:
+  0  done
+  1  the scenario has mistakes; each is told with its place
+  2  the command line was not understood
+  3  a file could not be read or written
+
+Start with 'yarrick demo': it writes a scenario that you can change and run again.";
+
+#[derive(Subcommand)]
+pub(crate) enum Verb {
+    Demo(Demo),
+    Run(Run),
+    Check(Check),
+    Draw(Draw),
+}
+
+/// Run the bundled demo, and write its scenario, account and pictures to a folder.
+///
+/// The demo plays in a saltmarsh: keepers are selected with dragged boxes, sent about with
+/// clicks, find their way round creeks and dykes, and come as near as they can to an islet that
+/// no way leads to. It needs no other file, and is the same every time.
+#[derive(Args)]
+#[command(after_help = "Example:\n  yarrick demo -o demo && yarrick run demo/scenario --seed 8")]
+pub(crate) struct Demo {
+    /// The folder to write to; it is made if need be
+    #[arg(short, long, value_name = "DIR", default_value = "yarrick-demo")]
+    pub(crate) output: PathBuf,
+}
+
+/// Run a scenario, and tell what was ordered and how every order ended.
+///
+/// The account is written for people; with --json it holds everything that happened, for
+/// programs. The same scenario and seed give the same account, with the same checksums, on
+/// every machine.
+#[derive(Args)]
+#[command(after_help = "\
+Examples:
+  yarrick run scenarios/saltmarsh
+  yarrick run scenarios/saltmarsh --until 20 --json > run.json")]
+pub(crate) struct Run {
+    #[command(flatten)]
+    pub(crate) scenario: ScenarioArg,
+    #[command(flatten)]
+    pub(crate) seed: SeedArg,
+    /// Stop at this time, in seconds, instead of the scenario's own duration
+    #[arg(long, value_name = "SECONDS", value_parser = seconds)]
+    pub(crate) until: Option<f64>,
+    /// Write everything that happened as JSON
+    #[arg(long)]
+    pub(crate) json: bool,
+}
+
+/// Check the files of a scenario, and tell all that is wrong with them at once.
+///
+/// Every mistake is told with its file, line and column, what is allowed there, and the likely
+/// fix. Nothing is run.
+#[derive(Args)]
+#[command(after_help = "Example:\n  yarrick check scenarios/saltmarsh")]
+pub(crate) struct Check {
+    #[command(flatten)]
+    pub(crate) scenario: ScenarioArg,
+}
+
+/// Draw a scenario at some time: ground, units, selection, orders and the ways still to walk.
+#[derive(Args)]
+#[command(after_help = "\
+Examples:
+  yarrick draw scenarios/saltmarsh --at 12 -o run.png
+  yarrick draw scenarios/saltmarsh --at 12.5 -o run.svg --size 1920x1200")]
+pub(crate) struct Draw {
+    #[command(flatten)]
+    pub(crate) scenario: ScenarioArg,
+    #[command(flatten)]
+    pub(crate) seed: SeedArg,
+    /// The time to draw, in seconds
+    #[arg(long, value_name = "SECONDS", default_value = "0", value_parser = seconds)]
+    pub(crate) at: f64,
+    /// The picture to write; its ending decides the format: .png or .svg
+    #[arg(short, long, value_name = "FILE", value_parser = picture)]
+    pub(crate) output: PathBuf,
+    /// The size of the picture in pixels
+    #[arg(long, value_name = "WIDTHxHEIGHT", default_value = "1280x800", value_parser = size)]
+    pub(crate) size: Size,
+}
+
+#[derive(Args)]
+pub(crate) struct ScenarioArg {
+    /// The scenario: its main file, or a folder with a scenario.toml
+    #[arg(value_name = "SCENARIO")]
+    pub(crate) path: PathBuf,
+}
+
+#[derive(Args)]
+pub(crate) struct SeedArg {
+    /// Draw all chance from this seed instead of the scenario's own
+    #[arg(long, value_name = "NUMBER", value_parser = clap::value_parser!(u64).range(..=MOST_SEED))]
+    pub(crate) seed: Option<u64>,
+}
+
+/// The same limit as in scenario files, whose numbers have a sign.
+const MOST_SEED: u64 = i64::MAX as u64;
+
+fn seconds(text: &str) -> Result<f64, String> {
+    let seconds: Option<f64> = text.parse().ok();
+    seconds
+        .filter(|seconds| (0.0..=MAX_SECONDS).contains(seconds))
+        .ok_or_else(|| format!("allowed is a number of seconds from 0 to {MAX_SECONDS}"))
+}
+
+fn size(text: &str) -> Result<Size, String> {
+    let (width, height) = text.split_once('x').ok_or("write it as 1280x800")?;
+    let number = |text: &str| text.parse().map_err(|_| "write it as 1280x800".to_owned());
+    let (least, most) = (Size::LEAST, Size::MOST);
+    Size::new(number(width)?, number(height)?).ok_or_else(|| {
+        let ((a, b), (c, d)) = (least, most);
+        format!("allowed is {a}x{b} to {c}x{d}")
+    })
+}
+
+fn picture(text: &str) -> Result<PathBuf, String> {
+    let path = PathBuf::from(text);
+    let ending = path.extension().and_then(|ending| ending.to_str());
+    match ending {
+        Some("png" | "svg") => Ok(path),
+        _ => Err("the file must end in .png or .svg".to_owned()),
+    }
+}

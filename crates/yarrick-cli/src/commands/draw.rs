@@ -1,0 +1,50 @@
+//! `yarrick draw`: a picture of a scenario at some time.
+
+use crate::arguments::Draw;
+use crate::failure::Failure;
+use crate::files;
+use crate::progress::Progress;
+use std::io::Write as _;
+use std::path::Path;
+use yarrick::scenario::{Play, Scenario};
+use yarrick_draw::{Scene, Size};
+
+pub(crate) fn run(draw: &Draw) -> Result<(), Failure> {
+    let scenario = files::load(&draw.scenario.path)?;
+    let mut play = scenario
+        .play(draw.seed.seed)
+        .map_err(|error| Failure::file(&draw.scenario.path, error))?;
+    let rate = f64::from(play.world().ticks_per_second());
+    let mut progress = Progress::new((draw.at * rate) as u64);
+    play.run_until(draw.at, |world, _| progress.tick(world.tick()));
+    progress.finish();
+    write_picture(&scenario, &play, draw.size, &draw.output)?;
+    let (path, time_s) = (draw.output.display(), play.world().time_s());
+    writeln!(
+        anstream::stdout(),
+        "{path}: {:?} at {time_s:.2} s",
+        scenario.title
+    )
+    .map_err(|error| Failure::output(&error))
+}
+
+/// Draws a play as it is now. The ending of the path decides the format.
+pub(crate) fn write_picture(
+    scenario: &Scenario,
+    play: &Play,
+    size: Size,
+    path: &Path,
+) -> Result<(), Failure> {
+    let scene = Scene {
+        title: &scenario.title,
+        world: play.world(),
+        hands: play.hands(),
+    };
+    let sheet = scene.draw(size);
+    if path.extension().is_some_and(|ending| ending == "svg") {
+        files::write(path, sheet.to_svg())
+    } else {
+        let png = sheet.to_png().map_err(|error| Failure::file(path, error))?;
+        files::write(path, png)
+    }
+}

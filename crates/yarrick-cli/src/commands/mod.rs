@@ -1,0 +1,6 @@
+//! One file a subcommand.
+
+pub(crate) mod check;
+pub(crate) mod demo;
+pub(crate) mod draw;
+pub(crate) mod run;

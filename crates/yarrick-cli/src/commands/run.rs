@@ -1,0 +1,41 @@
+//! `yarrick run`: a scenario without pictures, and the account of it.
+
+use crate::account::Account;
+use crate::arguments::Run;
+use crate::failure::Failure;
+use crate::files;
+use crate::progress::Progress;
+use std::io::Write as _;
+use yarrick::Scenario;
+
+pub(crate) fn run(run: &Run) -> Result<(), Failure> {
+    let scenario = files::load(&run.scenario.path)?;
+    let until_s = run.until.unwrap_or(scenario.duration_s);
+    let account = account_of(&scenario, run.seed.seed, until_s)
+        .map_err(|error| Failure::file(&run.scenario.path, error))?;
+    let text = if run.json {
+        account.to_json()
+    } else {
+        account.to_text()
+    };
+    write!(anstream::stdout(), "{text}").map_err(|error| Failure::output(&error))
+}
+
+/// Plays a scenario to a time and takes down what happens.
+fn account_of(
+    scenario: &Scenario,
+    seed: Option<u64>,
+    until_s: f64,
+) -> Result<Account, yarrick::world::WorldError> {
+    let mut play = scenario.play(seed)?;
+    let rate = f64::from(play.world().ticks_per_second());
+    let mut progress = Progress::new((until_s * rate) as u64);
+    let mut account = Account::begin(scenario, &play);
+    play.run_until(until_s, |world, happened| {
+        account.note(world, happened);
+        progress.tick(world.tick());
+    });
+    progress.finish();
+    account.close(&play);
+    Ok(account)
+}

@@ -1,0 +1,52 @@
+//! What can go wrong with a command, how it is told, and with which exit code.
+
+use crate::report;
+use std::io;
+use std::path::{Path, PathBuf};
+use std::process::ExitCode;
+use yarrick::scenario::Mistakes;
+
+/// Why a command could not be carried out.
+pub(crate) enum Failure {
+    /// The scenario has mistakes. The folder is that of its main file.
+    Scenario {
+        folder: PathBuf,
+        mistakes: Box<Mistakes>,
+    },
+    /// A file could not be read or written, or a picture not be made.
+    File { path: PathBuf, why: String },
+    /// Whoever reads our output has heard enough. That is no mistake.
+    OutputClosed,
+}
+
+impl Failure {
+    pub(crate) fn file(path: &Path, why: impl ToString) -> Failure {
+        Failure::File {
+            path: path.to_owned(),
+            why: why.to_string(),
+        }
+    }
+
+    /// A failure to write to the standard output.
+    pub(crate) fn output(error: &io::Error) -> Failure {
+        match error.kind() {
+            io::ErrorKind::BrokenPipe => Failure::OutputClosed,
+            _ => Failure::file(Path::new("standard output"), error),
+        }
+    }
+
+    /// Tells the failure on the standard error.
+    pub(crate) fn report(&self) -> ExitCode {
+        match self {
+            Failure::Scenario { folder, mistakes } => {
+                anstream::eprintln!("{}", report::render(folder, mistakes));
+                ExitCode::from(1)
+            }
+            Failure::File { path, why } => {
+                anstream::eprintln!("yarrick: {}: {why}", path.display());
+                ExitCode::from(3)
+            }
+            Failure::OutputClosed => ExitCode::SUCCESS,
+        }
+    }
+}

@@ -1,0 +1,106 @@
+//! Mistakes in scenario files, each shown in its line.
+
+use annotate_snippets::renderer::DecorStyle;
+use annotate_snippets::{AnnotationKind, Group, Level, Renderer, Snippet};
+use std::fmt::Write as _;
+use std::ops::Range;
+use std::path::Path;
+use yarrick::scenario::{Mistake, Mistakes, Source, Span};
+
+/// Columns of a line that are shown on either side of a mistake, at most.
+const CONTEXT: usize = 60;
+
+/// All mistakes as text with colours; whoever prints it takes these out where they are not
+/// wanted.
+pub(crate) fn render(folder: &Path, mistakes: &Mistakes) -> String {
+    let renderer = Renderer::styled().decor_style(DecorStyle::Ascii);
+    let mut text = String::new();
+    for mistake in mistakes.list() {
+        let _ = writeln!(
+            text,
+            "{}\n",
+            render_one(&renderer, folder, mistakes, mistake)
+        );
+    }
+    let count = mistakes.count();
+    let shown = mistakes.list().len();
+    if count > shown {
+        let _ = writeln!(text, "The other {} mistakes are not shown.", count - shown);
+    }
+    let plural = if count == 1 { "" } else { "s" };
+    let _ = write!(text, "{count} mistake{plural}; nothing was loaded.");
+    text
+}
+
+fn render_one(
+    renderer: &Renderer,
+    folder: &Path,
+    mistakes: &Mistakes,
+    mistake: &Mistake,
+) -> String {
+    let places = [
+        Some((&mistake.span, "")),
+        mistake.other.as_ref().map(|(s, w)| (s, w.as_str())),
+    ];
+    let group = Level::ERROR.primary_title(mistake.message.as_str());
+    let mut report: Vec<Group<'_>> = Vec::new();
+    let mut elements = Vec::new();
+    for (k, (span, label)) in places.into_iter().flatten().enumerate() {
+        let source = &mistakes.sources()[span.file];
+        let path = folder.join(&source.name).display().to_string();
+        let excerpt = Excerpt::of(source, span);
+        let kind = if k == 0 {
+            AnnotationKind::Primary
+        } else {
+            AnnotationKind::Context
+        };
+        let mark = kind.span(excerpt.mark.clone());
+        let mark = if label.is_empty() {
+            mark
+        } else {
+            mark.label(label.to_owned())
+        };
+        let snippet = Snippet::source(excerpt.text)
+            .line_start(excerpt.line)
+            .path(path)
+            .annotation(mark);
+        elements.push(snippet);
+    }
+    let mut titled = group.elements(elements);
+    if let Some(fix) = &mistake.fix {
+        titled = titled.element(Level::HELP.message(fix.as_str()));
+    }
+    report.push(titled);
+    renderer.render(&report)
+}
+
+/// The line of a mistake, cut where it is very long.
+struct Excerpt {
+    text: String,
+    line: usize,
+    mark: Range<usize>,
+}
+
+impl Excerpt {
+    fn of(source: &Source, span: &Span) -> Excerpt {
+        let text = source.text.as_str();
+        let floor = |at: usize| {
+            (0..=at.min(text.len()))
+                .rev()
+                .find(|k| text.is_char_boundary(*k))
+        };
+        let start = floor(span.bytes.start).unwrap_or(0);
+        let end = floor(span.bytes.end.max(start)).unwrap_or(start);
+        let line_start = text[..start].rfind('\n').map_or(0, |at| at + 1);
+        let line_end = text[start..].find('\n').map_or(text.len(), |at| start + at);
+        let (line, _) = source.line_and_column(start);
+        let end = end.clamp(start, line_end);
+        // Cut lines keep their columns: only what comes after is left out.
+        let shown_end = floor((end.max(start) + CONTEXT * 2).min(line_end)).unwrap_or(line_end);
+        Excerpt {
+            text: text[line_start..shown_end.max(end)].to_owned(),
+            line,
+            mark: start - line_start..end - line_start,
+        }
+    }
+}

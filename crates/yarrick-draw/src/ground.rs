@@ -1,0 +1,163 @@
+//! The ground: quiet fills, a pattern for each look, contour lines.
+
+use crate::contour;
+use crate::palette::{self, Look};
+use crate::scene::Frame;
+use crate::sheet::{Line, Path, Sheet};
+use yarrick::ground::Cell;
+use yarrick::{Ground, Rect, Vec2};
+
+/// A terrain of the map as the picture shows it.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Shown {
+    pub(crate) class: usize,
+    pub(crate) look: Look,
+    /// Its number among the terrains of the same look.
+    pub(crate) nth: usize,
+}
+
+/// The terrains that the map holds, in the order of its legend.
+pub(crate) fn terrains_shown(ground: &Ground) -> Vec<Shown> {
+    let mut shown: Vec<Shown> = Vec::new();
+    for (class, terrain) in ground.terrains().iter().enumerate() {
+        let present = cells(ground).any(|cell| is_class(ground, cell, class));
+        if present {
+            let look = palette::look(terrain);
+            let nth = shown.iter().filter(|known| known.look == look).count();
+            shown.push(Shown { class, look, nth });
+        }
+    }
+    shown
+}
+
+pub(crate) fn draw(sheet: &mut Sheet, frame: &Frame, ground: &Ground, shown: &[Shown]) {
+    for terrain in shown {
+        let (fill, pattern) = palette::ground(terrain.look, terrain.nth);
+        let mut area = Path::default();
+        for run in runs(ground, terrain.class) {
+            area.add_rect(frame.rect(run));
+        }
+        sheet.fill(area, fill);
+        let motifs = motif_places(frame, ground, terrain.class);
+        draw_motifs(sheet, terrain.look, pattern, &motifs);
+    }
+    draw_shores(sheet, frame, ground);
+    if let Some(step) = contour::interval(ground) {
+        let mut lines = Path::default();
+        for (a, b) in contour::pieces(ground, step) {
+            lines.add_segment(frame.point(a), frame.point(b));
+        }
+        sheet.stroke(lines, Line::new(palette::CONTOUR.at(0.5), 0.8));
+    }
+}
+
+fn cells(ground: &Ground) -> impl Iterator<Item = Cell> {
+    let (width, height) = (ground.width() as i32, ground.height() as i32);
+    (0..height).flat_map(move |y| (0..width).map(move |x| Cell::new(x, y)))
+}
+
+fn is_class(ground: &Ground, cell: Cell, class: usize) -> bool {
+    ground
+        .terrain(cell)
+        .is_some_and(|terrain| core::ptr::eq(terrain, &ground.terrains()[class]))
+}
+
+/// The cells of a class as boxes a row high and as long as they go on.
+fn runs(ground: &Ground, class: usize) -> Vec<Rect> {
+    let mut runs: Vec<Rect> = Vec::new();
+    let mut last: Option<Cell> = None;
+    for cell in cells(ground).filter(|cell| is_class(ground, *cell, class)) {
+        let rect = ground.cell_rect(cell);
+        let goes_on = last.is_some_and(|last| last.y == cell.y && last.x + 1 == cell.x);
+        match runs.last_mut() {
+            Some(run) if goes_on => run.max = rect.max,
+            _ => runs.push(rect),
+        }
+        last = Some(cell);
+    }
+    runs
+}
+
+/// Where a class's motif is drawn, and how large: in every cell, or in one of a few where the
+/// cells are small.
+fn motif_places(frame: &Frame, ground: &Ground, class: usize) -> Vec<Rect> {
+    let cell_px = frame.scale * ground.cell_m();
+    let every = (14.0 / cell_px).ceil().max(1.0) as i32;
+    cells(ground)
+        .filter(|cell| cell.x % every == 0 && cell.y % every == 0)
+        .filter(|cell| is_class(ground, *cell, class))
+        .map(|cell| frame.rect(ground.cell_rect(cell)))
+        .map(|rect| Rect::around((rect.min + rect.max) * 0.5, (cell_px * 0.5).max(7.0)))
+        .collect()
+}
+
+/// Draws a look's pattern into boxes.
+pub(crate) fn draw_motifs(
+    sheet: &mut Sheet,
+    look: Look,
+    colour: crate::sheet::Colour,
+    places: &[Rect],
+) {
+    let mut lines = Path::default();
+    let mut dots = Path::default();
+    for rect in places {
+        let size = rect.size();
+        let at = |x: f32, y: f32| rect.min + size * Vec2::new(x, y);
+        match look {
+            Look::Plain => {}
+            Look::Fast => {
+                lines.add_segment(at(0.25, 0.12), at(0.25, 0.88));
+                lines.add_segment(at(0.75, 0.12), at(0.75, 0.88));
+            }
+            Look::Slow => {
+                dots.add_circle(at(0.28, 0.3), 1.0);
+                dots.add_circle(at(0.74, 0.68), 1.0);
+            }
+            Look::Screen => {
+                lines.add_segment(at(0.5, 0.85), at(0.5, 0.25));
+                lines.add_segment(at(0.42, 0.85), at(0.22, 0.35));
+                lines.add_segment(at(0.58, 0.85), at(0.78, 0.35));
+            }
+            Look::Gap => {
+                let wave = [
+                    (0.1, 0.55),
+                    (0.3, 0.42),
+                    (0.5, 0.55),
+                    (0.7, 0.68),
+                    (0.9, 0.55),
+                ];
+                let points: Vec<Vec2> = wave.iter().map(|(x, y)| at(*x, *y)).collect();
+                for pair in points.windows(2) {
+                    lines.add_segment(pair[0], pair[1]);
+                }
+            }
+            Look::Wall => {
+                lines.add_segment(at(0.0, 0.5), at(1.0, 0.5));
+                lines.add_segment(at(0.3, 0.0), at(0.3, 0.5));
+                lines.add_segment(at(0.75, 0.5), at(0.75, 1.0));
+            }
+        }
+    }
+    sheet.stroke(lines, Line::new(colour, 1.0));
+    sheet.fill(dots, colour);
+}
+
+/// A line wherever open ground ends.
+fn draw_shores(sheet: &mut Sheet, frame: &Frame, ground: &Ground) {
+    let mut shores = Path::default();
+    for cell in cells(ground) {
+        let rect = frame.rect(ground.cell_rect(cell));
+        let differs = |dx: i32, dy: i32| {
+            let other = Cell::new(cell.x + dx, cell.y + dy);
+            ground.contains(other) && ground.is_open(cell) != ground.is_open(other)
+        };
+        if differs(1, 0) {
+            shores.add_segment(Vec2::new(rect.max.x, rect.min.y), rect.max);
+        }
+        // Up on the map is towards smaller y on the sheet.
+        if differs(0, 1) {
+            shores.add_segment(rect.min, Vec2::new(rect.max.x, rect.min.y));
+        }
+    }
+    sheet.stroke(shores, Line::new(palette::INK.at(0.45), 1.0));
+}

@@ -1,0 +1,35 @@
+//! Pictures of a Yarrick world.
+//!
+//! A picture is laid out once, as a [`Sheet`] of marks, and then written as PNG or SVG, so that
+//! both show the same. The same world gives the same bytes.
+//!
+//! ```
+//! use yarrick_draw::{Scene, Size};
+//! # let ground = yarrick::Ground::from_rows(1.0, &["..."; 3], &[('.', yarrick::Terrain::open("sand"))])?;
+//! # let world = yarrick::World::new(yarrick::WorldSetup {
+//! #     sides: vec![yarrick::Side::new("keepers")],
+//! #     kinds: vec![yarrick::Kind::walker("raker", 0.4, 1.5)],
+//! #     ..yarrick::WorldSetup::on(ground)
+//! # })?;
+//! let scene = Scene { title: "Before the tide", world: &world, hands: &[] };
+//! let sheet = scene.draw(Size::default());
+//! assert!(sheet.to_svg().starts_with("<svg"));
+//! assert_eq!(&sheet.to_png()?[1..4], b"PNG");
+//! # Ok::<(), Box<dyn std::error::Error>>(())
+//! ```
+
+mod contour;
+mod font;
+mod ground;
+mod legend;
+mod orders;
+mod palette;
+mod png;
+mod scene;
+mod sheet;
+mod svg;
+mod units;
+
+pub use png::PngError;
+pub use scene::{Scene, Size};
+pub use sheet::Sheet;

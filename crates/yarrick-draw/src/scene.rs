@@ -1,0 +1,211 @@
+//! The layout of a picture: the map with its rulers, and beside it what it shows.
+
+use crate::font::Face;
+use crate::sheet::{Anchor, Colour, Line, Path, Sheet, Text};
+use crate::{ground, legend, orders, palette, units};
+use yarrick::select::Selection;
+use yarrick::world::{Hand, World};
+use yarrick::{Rect, Vec2};
+
+/// What a picture shows.
+#[derive(Clone, Copy, Debug)]
+pub struct Scene<'a> {
+    /// The title of the scenario.
+    pub title: &'a str,
+    /// The world, as it is now.
+    pub world: &'a World,
+    /// The players' hands: their selections and boxes are drawn.
+    pub hands: &'a [Hand],
+}
+
+/// The size of a picture, in pixels.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Size {
+    width: u32,
+    height: u32,
+}
+
+impl Default for Size {
+    /// 1280 by 800.
+    fn default() -> Size {
+        Size {
+            width: 1280,
+            height: 800,
+        }
+    }
+}
+
+impl Size {
+    /// The smallest width and height.
+    pub const LEAST: (u32, u32) = (640, 480);
+    /// The largest width and height.
+    pub const MOST: (u32, u32) = (8000, 8000);
+
+    /// A size within the limits, or `None`.
+    #[must_use]
+    pub fn new(width: u32, height: u32) -> Option<Size> {
+        let sound = (Size::LEAST.0..=Size::MOST.0).contains(&width)
+            && (Size::LEAST.1..=Size::MOST.1).contains(&height);
+        sound.then_some(Size { width, height })
+    }
+}
+
+const PANEL_PX: f32 = 292.0;
+const LEFT_PX: f32 = 46.0;
+const TOP_PX: f32 = 20.0;
+const BELOW_PX: f32 = 64.0;
+
+/// Where the map lies on the sheet.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Frame {
+    /// Pixels a metre.
+    pub(crate) scale: f32,
+    /// The map's box on the sheet.
+    pub(crate) area: Rect,
+}
+
+impl Frame {
+    fn new(world: &World, size: Size) -> Frame {
+        let room = Vec2::new(
+            size.width as f32 - PANEL_PX - LEFT_PX,
+            size.height as f32 - TOP_PX - BELOW_PX,
+        );
+        let map = world.ground().bounds().size();
+        let cell_m = world.ground().cell_m();
+        let fitting = (room / map).min_element();
+        // Whole pixels a cell keep edges crisp, where cells are large enough for it.
+        let cell_px = (fitting * cell_m).floor();
+        let scale = if cell_px >= 4.0 {
+            cell_px / cell_m
+        } else {
+            fitting
+        };
+        let min = Vec2::new(LEFT_PX, TOP_PX) + ((room - map * scale) * 0.5).floor();
+        Frame {
+            scale,
+            area: Rect {
+                min,
+                max: min + map * scale,
+            },
+        }
+    }
+
+    /// A point of the ground on the sheet.
+    pub(crate) fn point(&self, ground: Vec2) -> Vec2 {
+        let x = self.area.min.x + ground.x * self.scale;
+        Vec2::new(x, self.area.max.y - ground.y * self.scale)
+    }
+
+    /// A box of the ground on the sheet.
+    pub(crate) fn rect(&self, ground: Rect) -> Rect {
+        Rect::from_corners(self.point(ground.min), self.point(ground.max))
+    }
+}
+
+impl Scene<'_> {
+    /// Lays the picture out. The same scene gives the same sheet.
+    #[must_use]
+    pub fn draw(&self, size: Size) -> Sheet {
+        let title = format!("{}, {:.1} s", self.title, self.world.time_s());
+        let mut sheet = Sheet::new(size.width, size.height, &title);
+        let whole = Rect {
+            min: Vec2::ZERO,
+            max: Vec2::new(size.width as f32, size.height as f32),
+        };
+        sheet.fill(Path::rect(whole), palette::PAPER);
+        let frame = Frame::new(self.world, size);
+        let shown = ground::terrains_shown(self.world.ground());
+        let mut selected = Selection::default();
+        for hand in self.hands {
+            selected.add(hand.selection().ids().iter().copied());
+        }
+        sheet.clipped(frame.area, |sheet| {
+            ground::draw(sheet, &frame, self.world.ground(), &shown);
+            orders::draw_ways(sheet, &frame, self.world);
+            units::draw(sheet, &frame, self.world, &selected);
+            orders::draw_goals(sheet, &frame, self.world);
+            for rect in self.hands.iter().filter_map(Hand::current_box) {
+                sheet.fill(Path::rect(frame.rect(rect)), palette::INK.at(0.08));
+                sheet.stroke(Path::rect(frame.rect(rect)), box_line());
+            }
+        });
+        draw_rulers(&mut sheet, &frame, self.world);
+        let has_selected = self.world.units().any(|unit| selected.contains(unit.id()));
+        let corner = Vec2::new(size.width as f32 - PANEL_PX + 24.0, TOP_PX);
+        legend::draw(&mut sheet, corner, self, &shown, has_selected);
+        sheet
+    }
+}
+
+/// The line of a box being dragged.
+pub(crate) fn box_line() -> Line {
+    Line::new(palette::INK, 1.4).dashed(7.0, 4.0)
+}
+
+pub(crate) fn small(at: Vec2, text: impl Into<String>, colour: Colour) -> Text {
+    Text {
+        at,
+        text: text.into(),
+        face: Face::Regular,
+        px: 13.0,
+        colour,
+        halo: None,
+    }
+}
+
+/// Metres along the lower and the left edge, so that points can be read off, and a scale bar.
+fn draw_rulers(sheet: &mut Sheet, frame: &Frame, world: &World) {
+    let area = frame.area;
+    sheet.stroke(Path::rect(area), Line::new(palette::INK, 1.0));
+    let size = world.ground().bounds().max;
+    let step = ruler_step(frame.scale);
+    let mut ticks = Path::default();
+    let marks = |length: f32| {
+        (0..)
+            .map(move |k| k as f32 * step)
+            .take_while(move |m| *m <= length)
+    };
+    for metres in marks(size.x) {
+        let foot = frame.point(Vec2::new(metres, 0.0));
+        ticks.add_segment(foot, foot + Vec2::new(0.0, 5.0));
+        let at = foot + Vec2::new(0.0, 19.0);
+        sheet.text(
+            small(at, format!("{metres}"), palette::FAINT_INK),
+            Anchor::Middle,
+        );
+    }
+    for metres in marks(size.y) {
+        let foot = frame.point(Vec2::new(0.0, metres));
+        ticks.add_segment(foot, foot - Vec2::new(5.0, 0.0));
+        let at = foot + Vec2::new(-9.0, 4.5);
+        sheet.text(
+            small(at, format!("{metres}"), palette::FAINT_INK),
+            Anchor::Right,
+        );
+    }
+    sheet.stroke(ticks, Line::new(palette::INK, 1.0));
+    draw_scale_bar(sheet, frame, step);
+}
+
+fn draw_scale_bar(sheet: &mut Sheet, frame: &Frame, step: f32) {
+    let left = Vec2::new(frame.area.min.x, frame.area.max.y + 40.0);
+    let right = left + Vec2::new(step * frame.scale, 0.0);
+    let mut bar = Path::polyline([left, right]);
+    for end in [left, right] {
+        bar.add_segment(end - Vec2::new(0.0, 5.0), end + Vec2::new(0.0, 5.0));
+    }
+    sheet.stroke(bar, Line::new(palette::INK, 2.0));
+    let at = right + Vec2::new(10.0, 4.5);
+    let text = format!("{step} m; rulers in metres, x to the right and y up");
+    sheet.text(small(at, text, palette::INK), Anchor::Left);
+}
+
+/// A round number of metres that takes 70 pixels or more.
+fn ruler_step(scale: f32) -> f32 {
+    [
+        1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0, 200.0, 500.0, 1000.0, 2000.0,
+    ]
+    .into_iter()
+    .find(|step| step * scale >= 70.0)
+    .unwrap_or(5000.0)
+}

@@ -1,0 +1,91 @@
+//! Units: the outline says the side, the letter the kind, the notch where it looks.
+
+use crate::font::Face;
+use crate::palette;
+use crate::scene::Frame;
+use crate::sheet::{Anchor, Line, Path, Sheet, Text};
+use yarrick::Vec2;
+use yarrick::geom::angle;
+use yarrick::select::Selection;
+use yarrick::world::{UnitId, UnitView, World};
+
+/// Units are never drawn smaller than this, in pixels of radius.
+const LEAST_PX: f32 = 3.0;
+
+/// Below this radius in pixels a letter does not fit.
+const LETTER_PX: f32 = 6.0;
+
+/// Draws all units, those with higher ids on top.
+pub(crate) fn draw(sheet: &mut Sheet, frame: &Frame, world: &World, selected: &Selection<UnitId>) {
+    let mut units: Vec<UnitView<'_>> = world.units().collect();
+    units.sort_by_key(UnitView::id);
+    for unit in units.iter().filter(|unit| selected.contains(unit.id())) {
+        let at = frame.point(unit.position());
+        let ring = Path::circle(at, radius_px(frame, unit) + 3.5);
+        sheet.stroke(ring.clone(), Line::new(palette::PAPER, 3.6));
+        sheet.stroke(ring, selection_line());
+    }
+    for unit in &units {
+        let at = frame.point(unit.position());
+        let radius = radius_px(frame, unit);
+        draw_body(sheet, at, radius, unit.facing(), unit.side_id().0);
+        if radius >= LETTER_PX {
+            draw_letter(sheet, at, unit.kind().glyph);
+        }
+    }
+}
+
+/// The broken ring of a selected unit.
+pub(crate) fn selection_line() -> Line {
+    Line::new(palette::INK, 1.8).dashed(5.0, 3.0)
+}
+
+fn radius_px(frame: &Frame, unit: &UnitView<'_>) -> f32 {
+    (unit.radius() * frame.scale).max(LEAST_PX)
+}
+
+/// The outline of a side, with a notch towards `facing`.
+pub(crate) fn draw_body(sheet: &mut Sheet, at: Vec2, radius: f32, facing: f32, side: u8) {
+    let hue = palette::side(side);
+    let outline = outline(at, radius, side);
+    sheet.fill(outline.clone(), hue.towards(palette::PAPER, 0.78));
+    sheet.stroke(outline, Line::new(hue, (radius * 0.2).clamp(1.0, 2.0)));
+    let ahead = angle::direction(facing) * Vec2::new(1.0, -1.0);
+    let beside = ahead.perp();
+    let notch = Path::polygon([
+        at + ahead * (radius + 2.6),
+        at + ahead * (radius - 2.2) + beside * (radius * 0.5),
+        at + ahead * (radius - 2.2) - beside * (radius * 0.5),
+    ]);
+    sheet.fill(notch, hue);
+}
+
+/// The letter of a kind, in the middle of its body.
+pub(crate) fn draw_letter(sheet: &mut Sheet, at: Vec2, glyph: char) {
+    let text = Text {
+        at: at + Vec2::new(0.0, 4.2),
+        text: glyph.to_string(),
+        face: Face::Bold,
+        px: 12.0,
+        colour: palette::INK,
+        halo: None,
+    };
+    sheet.text(text, Anchor::Middle);
+}
+
+/// A shape for each side: circle, square, hexagon, diamond, triangle, octagon.
+fn outline(at: Vec2, radius: f32, side: u8) -> Path {
+    let (corners, turn, grow) = match side % 6 {
+        0 => return Path::circle(at, radius),
+        1 => (4, 0.5, 1.2),
+        2 => (6, 0.0, 1.08),
+        3 => (4, 0.0, 1.25),
+        4 => (3, 0.25, 1.35),
+        _ => (8, 0.5, 1.05),
+    };
+    let corner = |k: u32| {
+        let part = (k as f32 + turn) / corners as f32;
+        at + angle::direction(part * core::f32::consts::TAU) * radius * grow
+    };
+    Path::polygon((0..corners).map(corner))
+}
