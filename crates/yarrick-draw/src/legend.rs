@@ -93,7 +93,7 @@ fn draw_head(column: &mut Column<'_>, scene: &Scene<'_>) {
             world.tick(),
             world.seed()
         ),
-        format!("{standing} units stand, {going} are on their way"),
+        format!("{standing} standing, {going} on the way"),
     ] {
         let at = column.at + Vec2::new(0.0, 14.0);
         column

@@ -1,11 +1,11 @@
 //! Orders: the way still to walk, the place at its end, and the point that was asked for.
 
-use crate::font::Face;
+use crate::font::{self, Face};
 use crate::palette;
 use crate::scene::Frame;
 use crate::sheet::{Anchor, Colour, Line, Path, Sheet, Text};
-use yarrick::Vec2;
 use yarrick::world::{OrderNo, Task, World};
+use yarrick::{Rect, Vec2};
 
 /// A point that some units were sent to.
 struct Goal {
@@ -46,20 +46,80 @@ pub(crate) fn draw_ways(sheet: &mut Sheet, frame: &Frame, world: &World) {
 
 /// Draws the points asked for, with the numbers of their orders, above the units.
 pub(crate) fn draw_goals(sheet: &mut Sheet, frame: &Frame, world: &World) {
-    for goal in goals(world) {
+    let goals = goals(world);
+    let mut taken = taken_boxes(frame, world);
+    for goal in &goals {
+        let at = frame.point(goal.at);
+        taken.push(Rect::from_corners(
+            at + Vec2::new(-14.0, -21.0),
+            at + Vec2::new(4.0, 4.0),
+        ));
+    }
+    for goal in &goals {
         let at = frame.point(goal.at);
         draw_goal(sheet, at, palette::side(goal.side), goal.short);
         let short = if goal.short { ", out of reach" } else { "" };
+        let label = format!("order {}{short}", goal.order.0);
+        let place = free_place(frame, &taken, at, font::width(&label, Face::Bold, LABEL_PX));
+        taken.push(place);
         let text = Text {
-            at: at + Vec2::new(11.0, -7.0),
-            text: format!("order {}{short}", goal.order.0),
+            at: Vec2::new(place.min.x, place.max.y - 4.0),
+            text: label,
             face: Face::Bold,
-            px: 13.0,
+            px: LABEL_PX,
             colour: palette::INK,
             halo: Some(palette::PAPER),
         };
         sheet.text(text, Anchor::Left);
     }
+}
+
+const LABEL_PX: f32 = 13.0;
+
+/// The boxes on the sheet that a label should not cover: units, and the places they go to.
+fn taken_boxes(frame: &Frame, world: &World) -> Vec<Rect> {
+    let mut taken = Vec::new();
+    for unit in world.units() {
+        let reach = unit.radius() * frame.scale;
+        taken.push(Rect::around(frame.point(unit.position()), reach));
+        let places = unit
+            .orders()
+            .iter()
+            .filter_map(yarrick::world::Order::place);
+        taken.extend(places.map(|place| Rect::around(frame.point(place.at), 4.0)));
+    }
+    taken
+}
+
+/// The box of a label `width` pixels wide near a goal: beside it, above, below, or farther out,
+/// wherever it covers least.
+fn free_place(frame: &Frame, taken: &[Rect], goal: Vec2, width: f32) -> Rect {
+    let height = LABEL_PX + 4.0;
+    let mut places = Vec::new();
+    for out in [0.0, 12.0, 26.0, 44.0] {
+        for corner in [
+            Vec2::new(11.0 + out, -16.0),
+            Vec2::new(-width - 18.0 - out, -16.0),
+            Vec2::new(-width * 0.5, -42.0 - out),
+            Vec2::new(-width * 0.5, 8.0 + out),
+        ] {
+            let min = goal + corner;
+            let max = min + Vec2::new(width, height);
+            places.push(Rect { min, max });
+        }
+    }
+    let cost = |place: &Rect| {
+        let off_map = !(frame.area.contains(place.min) && frame.area.contains(place.max));
+        let covered = taken.iter().filter(|other| overlap(place, other)).count();
+        covered + if off_map { 1000 } else { 0 }
+    };
+    // The first of the best: those tried first are nearest.
+    let best = places.iter().min_by_key(|place| cost(place));
+    best.copied().unwrap_or(Rect::around(goal, 0.0))
+}
+
+fn overlap(a: &Rect, b: &Rect) -> bool {
+    a.min.cmplt(b.max).all() && b.min.cmplt(a.max).all()
 }
 
 pub(crate) fn way_line(hue: Colour) -> Line {

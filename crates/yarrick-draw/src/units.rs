@@ -53,9 +53,9 @@ pub(crate) fn draw_body(sheet: &mut Sheet, at: Vec2, radius: f32, facing: f32, s
     let ahead = angle::direction(facing) * Vec2::new(1.0, -1.0);
     let beside = ahead.perp();
     let notch = Path::polygon([
-        at + ahead * (radius + 2.6),
-        at + ahead * (radius - 2.2) + beside * (radius * 0.5),
-        at + ahead * (radius - 2.2) - beside * (radius * 0.5),
+        at + ahead * (radius * 1.25 + 2.5),
+        at + ahead * (radius * 0.72) + beside * (radius * 0.62),
+        at + ahead * (radius * 0.72) - beside * (radius * 0.62),
     ]);
     sheet.fill(notch, hue);
 }
