@@ -25,8 +25,10 @@ pub struct Bodies<'a> {
     pub drift: f32,
 }
 
-/// The part of their distance by which two that stand may overlap without stirring.
-const SLACK: f32 = 0.01;
+/// By how much of the smaller radius two that stand may overlap without waking each other.
+/// Whoever is awake parts from all others as far as it can; the margin lets a crowd come to
+/// rest instead of trembling.
+const REST_OVERLAP: f32 = 0.04;
 
 /// How strongly a body that stands yields to one that walks, of a whole between them.
 const STANDING_SHARE: f32 = 0.35;
@@ -34,8 +36,9 @@ const STANDING_SHARE: f32 = 0.35;
 /// How much of an overlap two that meet head on also step aside by.
 const ASIDE: f32 = 0.6;
 
-/// How far body `who` is to be moved to get out of the others, in metres, and whether it
-/// touches any. `touched` is told the number of each body that it touches.
+/// How far body `who` is to be moved to get out of the others, in metres, or `None` if it
+/// touches none. `touched` is told the number of each body that it disturbs: not of those that
+/// stand beside it, as it does, and overlap with it by a hair.
 ///
 /// Costs in proportion to the bodies near it.
 pub fn push_apart(
@@ -51,9 +54,7 @@ pub fn push_apart(
     let reach = bodies.radii[me] + bodies.widest + bodies.drift;
     for other in near.within(at, reach) {
         let them = other as usize;
-        let stand = bodies.steps[me] == Vec2::ZERO && bodies.steps[them] == Vec2::ZERO;
-        let slack = if stand { 1.0 - SLACK } else { 1.0 };
-        let apart = (bodies.radii[me] + bodies.radii[them]) * slack;
+        let apart = bodies.radii[me] + bodies.radii[them];
         let gap = at - bodies.wanted[them];
         if them == me || gap.length_squared() >= apart * apart {
             continue;
@@ -66,7 +67,11 @@ pub fn push_apart(
         };
         push += share_of(bodies, me, them, outward) * (apart - distance);
         contacts += 1.0;
-        touched(other);
+        let stand = bodies.steps[me] == Vec2::ZERO && bodies.steps[them] == Vec2::ZERO;
+        let rests = bodies.radii[me].min(bodies.radii[them]) * REST_OVERLAP;
+        if !stand || apart - distance > rests {
+            touched(other);
+        }
     }
     // With many contacts at once the sum overshoots; the mean, somewhat relaxed, settles.
     let push = push / (contacts * 0.67).max(1.0);
@@ -128,7 +133,7 @@ mod tests {
         let wanted = [Vec2::ZERO, Vec2::new(0.6, 0.0)];
         let pushed = pushes(&wanted, &[Vec2::ZERO; 2]);
         let gap = (wanted[1] + pushed[1].unwrap()) - (wanted[0] + pushed[0].unwrap());
-        assert!((gap.length() - (1.0 - SLACK)).abs() < 1e-5, "{gap}");
+        assert!((gap.length() - 1.0).abs() < 0.01, "{gap}");
     }
 
     #[test]

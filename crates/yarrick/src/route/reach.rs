@@ -76,7 +76,8 @@ pub fn reach(
         }
     };
     let cell = passage.nearest(goal, |cell| passage.region(cell) == Some(region))?;
-    let rect = ground.cell_rect(cell);
+    // A little inside, so that the point belongs to the cell.
+    let rect = ground.cell_rect(cell).grown(-0.01 * ground.cell_m());
     Some(Reach {
         point: nearest_clear(ground, radius, cell, rect.nearest(goal)),
         cell,

@@ -55,6 +55,9 @@ pub(crate) fn muster(
             radius: party.radius,
         };
         let places = gathering.find(from.len(), &mut scratch.flood);
+        let middle = party.reach.point;
+        let spread = places.iter().map(|place| place.distance(middle));
+        let spread_m = spread.fold(0.0, f32::max);
         for (&number, given) in party.members.iter().zip(share_out(&from, &places)) {
             let row = members[number].row;
             let place = given.map(|k| places[k as usize]);
@@ -63,7 +66,9 @@ pub(crate) fn muster(
                 scratch.claims.put(row as u32, place, radius);
             }
             answers[number] = Ok(Place {
-                at: place.unwrap_or(party.reach.point),
+                at: place.unwrap_or(middle),
+                middle,
+                spread_m,
                 short: match place {
                     Some(_) => party.reach.short,
                     None => Some(Shortfall::Crowded),

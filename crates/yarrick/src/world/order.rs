@@ -39,6 +39,12 @@ pub enum Task {
 pub struct Place {
     /// The place, in metres.
     pub at: Vec2,
+    /// The point round which its group stands: the goal, or the nearest point to it that the
+    /// group can reach.
+    pub middle: Vec2,
+    /// How far from there the places of the group lie, in metres. A unit that is held up by
+    /// others within this has arrived.
+    pub spread_m: f32,
     /// Why the group could not go to the goal itself.
     pub short: Option<Shortfall>,
 }

@@ -82,10 +82,17 @@ pub(crate) struct Moves {
     pub(crate) wanted: Vec<Vec2>,
     pub(crate) steps: Vec<Vec2>,
     pub(crate) limits: Vec<f32>,
-    pub(crate) pushes: Vec<Option<Vec2>>,
     /// The next point of each path, if the unit gets to where it wants to be.
     pub(crate) next: Vec<u32>,
-    pub(crate) uneasy: Vec<u32>,
+    /// Where each unit gets to, the others considered.
+    pub(crate) at: Vec<Vec2>,
+    /// Whether another pushed it on the way.
+    pub(crate) stirred: Vec<bool>,
+    /// The rows that look round, and whether a row is among them.
+    pub(crate) active: Vec<u32>,
+    pub(crate) listed: Vec<bool>,
+    /// The pushes of a round, in the order of `active`.
+    pub(crate) pushes: Vec<Option<Vec2>>,
 }
 
 /// The events of a tick, in the order in which they happened.

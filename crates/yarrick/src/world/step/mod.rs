@@ -3,6 +3,7 @@
 
 pub(super) mod clear_away;
 pub(super) mod digest;
+mod give_way;
 pub(super) mod index;
 pub(super) mod moving;
 pub(super) mod plan;

@@ -1,32 +1,32 @@
 //! Moves the units: each along its path, past the others, and never into walls.
 
+use super::give_way::give_way;
 use crate::geom::{Vec2, angle, canonical};
-use crate::motion::{Bodies, braked_speed, follow, push_apart, step_clear};
-use crate::route::Shortfall;
+use crate::motion::{braked_speed, follow, step_clear};
 use crate::world::activity::{Activity, Patience};
-use crate::world::order::{Outcome, Task};
+use crate::world::order::{Failure, Outcome, Place, Task};
 use crate::world::queue;
 use crate::world::state::{Events, Moves, Scratch, State};
 use crate::world::units::{Pose, RESTLESS_TICKS};
 
-/// After so many seconds without progress a unit looks for another way.
-const FRAY_S: u32 = 2;
+/// After so many seconds without progress a unit asks whether this is near enough, or whether
+/// it needs another way.
+const FRAY_S: u32 = 1;
 
 /// After so many seconds without progress a unit gives up.
-const GIVE_UP_S: u32 = 10;
+const GIVE_UP_S: u32 = 20;
 
 pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch, events: &mut Events) {
     remember_poses(state);
     want(state, &mut scratch.moves);
-    give_way(state, scratch);
+    give_way(state, &scratch.near, &mut scratch.moves);
     let moves = &scratch.moves;
     for row in 0..state.units.len() {
-        let pushed = moves.pushes[row];
         if matches!(state.units.activity[row], Activity::Go(_)) {
-            walk(state, moves, row, pushed);
-            arrive_or_wait(state, events, row, pushed.is_some());
+            walk(state, moves, row);
+            arrive_or_wait(state, events, row, moves.stirred[row]);
         } else {
-            stand(state, row, pushed);
+            stand(state, moves, row);
         }
     }
 }
@@ -72,54 +72,10 @@ fn want(state: &State, moves: &mut Moves) {
     }
 }
 
-/// By how much each unit gets out of the way of others. First those that walk, then those that
-/// stand and have been touched: who is left alone costs nothing.
-fn give_way(state: &mut State, scratch: &mut Scratch) {
-    let Scratch { near, moves, .. } = scratch;
-    let units = &mut state.units;
-    let drift = moves.steps.iter().map(|step| step.length_squared());
-    let bodies = Bodies {
-        wanted: &moves.wanted,
-        steps: &moves.steps,
-        radii: &units.radius,
-        widest: state.widest,
-        limits: &moves.limits,
-        drift: drift.fold(0.0, f32::max).sqrt(),
-    };
-    let restless = &mut units.restless;
-    moves.pushes.clear();
-    moves.pushes.resize(units.id.len(), None);
-    for (row, activity) in units.activity.iter().enumerate() {
-        if matches!(activity, Activity::Go(_)) {
-            moves.pushes[row] = push_apart(&bodies, near, row as u32, |other| {
-                restless[other as usize] = RESTLESS_TICKS;
-            });
-        }
-    }
-    moves.uneasy.clear();
-    moves.uneasy.extend(
-        (0..units.id.len() as u32)
-            .filter(|&row| restless[row as usize] > 0)
-            .filter(|&row| !matches!(units.activity[row as usize], Activity::Go(_))),
-    );
-    for &row in &moves.uneasy {
-        moves.pushes[row as usize] = push_apart(&bodies, near, row, |other| {
-            restless[other as usize] = RESTLESS_TICKS;
-        });
-    }
-}
-
 /// Carries out the move of a unit that walks.
-fn walk(state: &mut State, moves: &Moves, row: usize, pushed: Option<Vec2>) {
+fn walk(state: &mut State, moves: &Moves, row: usize) {
     let (from, radius) = (state.units.position[row], state.units.radius[row]);
-    let step = moves.steps[row];
-    let wanted = step + pushed.unwrap_or(Vec2::ZERO);
-    let to = from + wanted.clamp_length_max(moves.limits[row]);
-    let to = if pushed.is_some() {
-        to
-    } else {
-        moves.wanted[row]
-    };
+    let (step, to) = (moves.steps[row], moves.at[row]);
     let at = step_clear(&state.ground, from, to, radius);
     settle_at(state, row, at);
     if let Some(heading) = angle::of(step) {
@@ -153,51 +109,59 @@ fn near_a_corner(path: &[Vec2], next: u32, at: Vec2, radius: f32) -> bool {
 }
 
 /// Ends a walk that has come to its end, or to the end of the unit's patience.
-fn arrive_or_wait(state: &mut State, events: &mut Events, row: usize, pushed: bool) {
+fn arrive_or_wait(state: &mut State, events: &mut Events, row: usize, stirred: bool) {
     let (at, radius) = (state.units.position[row], state.units.radius[row]);
     let second = state.ticks_per_second;
-    let fray = FRAY_S * second;
     let Activity::Go(go) = &mut state.units.activity[row] else {
         return;
     };
-    let left = go.left(at);
-    if go.ahead().is_empty() || (pushed && left < 0.1 * radius) {
-        return finish(state, events, row, None);
+    if go.ahead().is_empty() || (stirred && go.left(at) < 0.1 * radius) {
+        return finish(state, events, row);
     }
-    let patience = go.watch(at, fray, GIVE_UP_S * second);
+    let patience = go.watch(at, FRAY_S * second, GIVE_UP_S * second);
     let held_up = go.held_up();
-    let walled_off = pushed
-        && held_up > 0
-        && held_up.is_multiple_of(second.div_ceil(2))
-        && !state.ground.line_is_clear(at, go.ahead()[0], radius);
+    let target = go.ahead()[0];
     match patience {
-        Patience::Holds if !walled_off => {}
+        Patience::Holds => {}
+        Patience::Frays if stirred && is_among_its_group(state, row) => {
+            finish(state, events, row);
+        }
+        Patience::Frays if !state.ground.line_is_clear(at, target, radius) => {
+            // It was pushed round a corner.
+            queue::await_route(state, row, held_up);
+        }
+        Patience::Frays => {}
         Patience::Ends => {
-            let why = crate::world::Failure::HeldUp;
+            let why = Failure::HeldUp;
             queue::finish(state, events, row, Outcome::Failed { why });
         }
-        _ if pushed && left < 4.0 * (radius + state.widest) => {
-            finish(state, events, row, Some(left));
-        }
-        _ => queue::await_route(state, row, held_up),
     }
 }
 
-/// Ends a walk at its place, or `left` metres before it among others who stand there.
-fn finish(state: &mut State, events: &mut Events, row: usize, left: Option<f32>) {
-    let first = state.units.orders[row].first().map(|order| order.task);
-    let Some(Task::Move {
-        goal,
-        place: Ok(place),
-    }) = first
-    else {
+/// The place of the move that a unit is carrying out, and the point asked for.
+fn destination(state: &State, row: usize) -> Option<(Vec2, Place)> {
+    match state.units.orders[row].first()?.task {
+        Task::Move { goal, place } => Some((goal, place.ok()?)),
+        Task::Stop => None,
+    }
+}
+
+/// Whether a unit has come to where its group stands, so that it may stop where it is: nobody
+/// looks at who stands in which place.
+fn is_among_its_group(state: &State, row: usize) -> bool {
+    let at = state.units.position[row];
+    let body = state.units.radius[row] + state.widest;
+    destination(state, row).is_some_and(|(_, place)| {
+        at.distance(place.middle) <= place.spread_m + body || at.distance(place.at) <= body
+    })
+}
+
+/// Ends a walk where the unit stands.
+fn finish(state: &mut State, events: &mut Events, row: usize) {
+    let Some((goal, place)) = destination(state, row) else {
         return;
     };
-    let radius = state.units.radius[row];
-    let crowded = left
-        .filter(|left| *left > radius)
-        .map(|_| Shortfall::Crowded);
-    let outcome = match place.short.or(crowded) {
+    let outcome = match place.short {
         Some(why) => Outcome::CameShort {
             why,
             by_m: goal.distance(state.units.position[row]),
@@ -209,14 +173,16 @@ fn finish(state: &mut State, events: &mut Events, row: usize, left: Option<f32>)
 }
 
 /// Lets a standing unit step aside, if it was pushed.
-fn stand(state: &mut State, row: usize, pushed: Option<Vec2>) {
-    let from = state.units.position[row];
+fn stand(state: &mut State, moves: &Moves, row: usize) {
     let restless = &mut state.units.restless[row];
     *restless = restless.saturating_sub(1);
-    let at = pushed.map_or(from, |push| {
-        step_clear(&state.ground, from, from + push, state.units.radius[row])
-    });
-    settle_at(state, row, at);
+    let (from, to) = (state.units.position[row], moves.at[row]);
+    if from == to {
+        state.units.velocity[row] = Vec2::ZERO;
+    } else {
+        let at = step_clear(&state.ground, from, to, state.units.radius[row]);
+        settle_at(state, row, at);
+    }
 }
 
 fn settle_at(state: &mut State, row: usize, at: Vec2) {

@@ -1,0 +1,252 @@
+//! Routes against the obvious: a general-purpose graph library's shortest paths, and dense
+//! sampling of every step.
+
+use petgraph::algo::dijkstra;
+use petgraph::graphmap::UnGraphMap;
+use proptest::prelude::*;
+use yarrick::ground::{Cell, Passage};
+use yarrick::route::{DIAGONAL, NoRoute, Router, STRAIGHT, Search, Shortfall};
+use yarrick::{Ground, Terrain, Vec2};
+
+/// How slow each terrain is, in sixteenths, worked out by hand from its speed.
+const SLOWNESS: [u64; 3] = [16, 32, 12];
+
+fn terrains() -> Vec<Terrain> {
+    vec![
+        Terrain::open("sand"),
+        Terrain::open("mud").with_speed(0.5),
+        Terrain::open("causeway").with_speed(1.3),
+        Terrain::closed("dyke"),
+    ]
+}
+
+/// A map of random size and terrain, and the radius of the body that walks on it.
+fn map(uneven: bool) -> impl Strategy<Value = (Ground, f32)> {
+    let cell = prop_oneof![
+        8 => Just(0_u8),
+        4 => if uneven { 1_u8..3 } else { 0_u8..1 },
+        4 => Just(3_u8),
+    ];
+    let size = (2_u32..16, 2_u32..16);
+    let radius = prop_oneof![3 => Just(0.4_f32), 1 => Just(0.65_f32), 1 => Just(1.2_f32)];
+    (size, radius, proptest::collection::vec(cell, 256)).prop_map(|((w, h), radius, mut cells)| {
+        cells.truncate((w * h) as usize);
+        cells[0] = 0;
+        (Ground::new(w, h, 1.0, terrains(), cells).unwrap(), radius)
+    })
+}
+
+fn cells(ground: &Ground) -> Vec<Cell> {
+    let (width, height) = (ground.width() as i32, ground.height() as i32);
+    (0..width * height)
+        .map(|k| Cell::new(k % width, k / width))
+        .collect()
+}
+
+/// The map as a general-purpose graph, from nothing but where a disc is clear.
+fn graph(ground: &Ground, radius: f32) -> UnGraphMap<(i32, i32), u64> {
+    let open =
+        |cell: Cell| ground.contains(cell) && ground.disc_is_clear(ground.centre(cell), radius);
+    let slowness = |cell: Cell| {
+        let terrain = ground.terrain(cell).unwrap();
+        SLOWNESS[terrains()
+            .iter()
+            .position(|known| known == terrain)
+            .unwrap()]
+    };
+    let mut graph = UnGraphMap::new();
+    for cell in cells(ground).into_iter().filter(|cell| open(*cell)) {
+        graph.add_node((cell.x, cell.y));
+        for (dx, dy) in [(1, 0), (0, 1), (1, 1), (-1, 1)] {
+            let next = Cell::new(cell.x + dx, cell.y + dy);
+            let beside = [Cell::new(next.x, cell.y), Cell::new(cell.x, next.y)];
+            if open(next) && beside.into_iter().all(open) {
+                let per_weight = if dx != 0 && dy != 0 {
+                    DIAGONAL
+                } else {
+                    STRAIGHT
+                };
+                let cost = per_weight * (slowness(cell) + slowness(next));
+                graph.add_edge((cell.x, cell.y), (next.x, next.y), cost);
+            }
+        }
+    }
+    graph
+}
+
+fn assert_costs_agree(ground: &Ground, radius: f32, from: usize, to: usize) {
+    let all = cells(ground);
+    let (from, to) = (all[from % all.len()], all[to % all.len()]);
+    let passage = Passage::new(ground, radius);
+    let graph = graph(ground, radius);
+    let start = (from.x, from.y);
+    let expected = graph
+        .contains_node(start)
+        .then(|| dijkstra(&graph, start, None, |edge| *edge.2))
+        .and_then(|costs| costs.get(&(to.x, to.y)).copied());
+    let mut search = Search::default();
+    let found = search.find(&passage, from, to);
+    assert_eq!(
+        found.map(|found| found.cost),
+        expected,
+        "from {from:?} to {to:?}"
+    );
+    // The cells that it names are a way, and cost what it says.
+    let way: Vec<_> = search.cells().iter().map(|cell| (cell.x, cell.y)).collect();
+    let walked: Option<u64> = way
+        .windows(2)
+        .map(|step| graph.edge_weight(step[0], step[1]).copied())
+        .sum();
+    assert_eq!(walked, Some(expected.unwrap_or(0)));
+}
+
+/// The time that a straight walk takes, by dense sampling, in seconds at 1 m/s.
+fn time_of(ground: &Ground, points: &[Vec2]) -> f32 {
+    let steps = 400;
+    points
+        .windows(2)
+        .flat_map(|leg| {
+            let length = leg[0].distance(leg[1]);
+            (0..steps).map(move |k| {
+                let at = leg[0].lerp(leg[1], (k as f32 + 0.5) / steps as f32);
+                length / steps as f32 / ground.terrain_at(at).unwrap().speed
+            })
+        })
+        .sum()
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(1500))]
+
+    #[test]
+    fn costs_equal_a_graph_librarys_on_even_ground(
+        (ground, radius) in map(false), from in 0_usize..999, to in 0_usize..999,
+    ) {
+        assert_costs_agree(&ground, radius, from, to);
+    }
+
+    #[test]
+    fn costs_equal_a_graph_librarys_on_ground_of_several_speeds(
+        (ground, radius) in map(true), from in 0_usize..999, to in 0_usize..999,
+    ) {
+        assert_costs_agree(&ground, radius, from, to);
+    }
+
+    #[test]
+    fn a_route_is_clear_all_along_and_no_slower_than_the_cells(
+        (ground, radius) in map(true),
+        ax in 0.0_f32..16.0, ay in 0.0_f32..16.0, bx in -4.0_f32..20.0, by in -4.0_f32..20.0,
+    ) {
+        let passage = Passage::new(&ground, radius);
+        let (from, to) = (Vec2::new(ax, ay), Vec2::new(bx, by));
+        prop_assume!(ground.disc_is_clear(from, radius));
+        match Router::default().find(&ground, &passage, radius, from, to) {
+            Ok(route) => {
+                prop_assert_eq!(route.points[0], from);
+                let end = *route.points.last().unwrap();
+                prop_assert!(route.short.is_some() || end.distance(to) < radius);
+                for leg in route.points.windows(2) {
+                    for k in 0..=100 {
+                        let at = leg[0].lerp(leg[1], k as f32 / 100.0);
+                        prop_assert!(ground.disc_is_clear(at, radius - 1e-3), "{} on {:?}", at, leg);
+                    }
+                }
+                let mut search = Search::default();
+                let ends = (ground.nearest_cell(from), ground.nearest_cell(end));
+                if search.find(&passage, ends.0, ends.1).is_some() {
+                    let mut by_cells = vec![from];
+                    by_cells.extend(search.cells().iter().map(|cell| ground.centre(*cell)));
+                    by_cells.push(end);
+                    let (ours, cells) = (time_of(&ground, &route.points), time_of(&ground, &by_cells));
+                    prop_assert!(ours <= cells * 1.03 + 0.02, "{} s against {} s", ours, cells);
+                }
+            }
+            Err(NoRoute::NoWay(_)) => prop_assert!(!passage.connected(
+                ground.nearest_cell(from), ground.nearest_cell(to)) || ground.cell_at(to).is_none()),
+            Err(NoRoute::StartClosed) => prop_assert!(!passage.is_open(ground.nearest_cell(from))),
+            Err(other) => prop_assert!(false, "{other}"),
+        }
+    }
+}
+
+fn small_map() -> (Ground, Passage) {
+    let ground = Ground::from_rows(
+        1.0,
+        &["...##...", "...##...", "...##.#.", "...##...", "...##..."],
+        &[('.', Terrain::open("sand")), ('#', Terrain::closed("dyke"))],
+    )
+    .unwrap();
+    let passage = Passage::new(&ground, 0.4);
+    (ground, passage)
+}
+
+#[test]
+fn a_goal_that_cannot_be_reached_leads_to_the_nearest_point_that_can() {
+    let (ground, passage) = small_map();
+    let from = Vec2::new(0.5, 2.5);
+    let mut router = Router::default();
+    for (goal, why) in [
+        (Vec2::new(7.5, 2.5), Shortfall::CutOff),
+        (Vec2::new(3.5, 2.5), Shortfall::Closed),
+        (Vec2::new(20.0, 2.5), Shortfall::OffMap),
+    ] {
+        let route = router.find(&ground, &passage, 0.4, from, goal).unwrap();
+        assert_eq!(route.short, Some(why));
+        let end = *route.points.last().unwrap();
+        assert!(end.distance(Vec2::new(2.6, 2.5)) < 0.01, "{why}: {end}");
+    }
+    let stuck = router.find(
+        &ground,
+        &passage,
+        0.4,
+        Vec2::new(2.6, 2.5),
+        Vec2::new(7.5, 2.5),
+    );
+    assert_eq!(stuck.unwrap_err(), NoRoute::NoWay(Shortfall::CutOff));
+}
+
+#[test]
+fn points_that_are_no_places_are_refused() {
+    let (ground, passage) = small_map();
+    let mut router = Router::default();
+    let ok = Vec2::new(0.5, 0.5);
+    for (from, to, expected) in [
+        (Vec2::NAN, ok, NoRoute::NotFinite),
+        (ok, Vec2::new(0.0, f32::INFINITY), NoRoute::NotFinite),
+        (Vec2::new(3.5, 0.5), ok, NoRoute::StartClosed),
+        (Vec2::new(-9.0, 0.5), ok, NoRoute::StartClosed),
+    ] {
+        assert_eq!(
+            router.find(&ground, &passage, 0.4, from, to).unwrap_err(),
+            expected
+        );
+    }
+}
+
+#[test]
+fn a_way_round_the_mud_is_kept_where_it_is_quicker() {
+    let rows = [
+        "............",
+        ".,,,,,,,,,,.",
+        ".,,,,,,,,,,.",
+        "............",
+    ];
+    let legend = [
+        ('.', Terrain::open("sand")),
+        (',', Terrain::open("mud").with_speed(0.2)),
+    ];
+    let ground = Ground::from_rows(1.0, &rows, &legend).unwrap();
+    let passage = Passage::new(&ground, 0.4);
+    let (from, to) = (Vec2::new(0.5, 1.5), Vec2::new(11.5, 1.5));
+    let route = Router::default()
+        .find(&ground, &passage, 0.4, from, to)
+        .unwrap();
+    let muddy = |point: &&Vec2| ground.terrain_at(**point).unwrap().name == "mud";
+    assert_eq!(
+        route.points.iter().filter(muddy).count(),
+        0,
+        "{:?}",
+        route.points
+    );
+    assert!(time_of(&ground, &route.points) < 14.0);
+}
