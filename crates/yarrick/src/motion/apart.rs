@@ -21,6 +21,9 @@ pub struct Bodies<'a> {
     pub widest: f32,
     /// How far each can get in a tick, in metres; `0` for one that nothing can move.
     pub limits: &'a [f32],
+    /// For how many more ticks each stays awake, having been disturbed. With the last of them it
+    /// looks only for overlaps that would wake it again.
+    pub awake: &'a [u8],
     /// How far any body may have moved since the index was built, in metres.
     pub drift: f32,
 }
@@ -37,8 +40,8 @@ const STANDING_SHARE: f32 = 0.35;
 const ASIDE: f32 = 0.6;
 
 /// How far body `who` is to be moved to get out of the others, in metres, or `None` if it
-/// touches none. `touched` is told the number of each body that it disturbs: not of those that
-/// stand beside it, as it does, and overlap with it by a hair.
+/// touches none. `touched` is told the number of each body that is disturbed, itself included:
+/// two that stand and overlap by a hair do not disturb each other.
 ///
 /// Costs in proportion to the bodies near it.
 pub fn push_apart(
@@ -55,8 +58,12 @@ pub fn push_apart(
     for other in near.within(at, reach) {
         let them = other as usize;
         let apart = bodies.radii[me] + bodies.radii[them];
+        let stand = bodies.steps[me] == Vec2::ZERO && bodies.steps[them] == Vec2::ZERO;
+        let rests = bodies.radii[me].min(bodies.radii[them]) * REST_OVERLAP;
+        let asleep = stand && bodies.awake[me] <= 1;
+        let contact = if asleep { apart - rests } else { apart };
         let gap = at - bodies.wanted[them];
-        if them == me || gap.length_squared() >= apart * apart {
+        if them == me || gap.length_squared() >= contact * contact {
             continue;
         }
         let distance = gap.length();
@@ -67,10 +74,9 @@ pub fn push_apart(
         };
         push += share_of(bodies, me, them, outward) * (apart - distance);
         contacts += 1.0;
-        let stand = bodies.steps[me] == Vec2::ZERO && bodies.steps[them] == Vec2::ZERO;
-        let rests = bodies.radii[me].min(bodies.radii[them]) * REST_OVERLAP;
         if !stand || apart - distance > rests {
             touched(other);
+            touched(who);
         }
     }
     // With many contacts at once the sum overshoots; the mean, somewhat relaxed, settles.
@@ -121,6 +127,7 @@ mod tests {
             radii: &radii,
             widest: 0.5,
             limits: &radii,
+            awake: &vec![4; wanted.len()],
             drift: 0.0,
         };
         (0..wanted.len() as u32)

@@ -100,7 +100,7 @@ impl Router {
             return Err(NoRoute::NotFinite);
         }
         let start = reach::footing(ground, passage, radius, from).ok_or(NoRoute::StartClosed)?;
-        let region = passage.region(start).ok_or(NoRoute::StartClosed)?;
+        let region = passage.region(start.cell).ok_or(NoRoute::StartClosed)?;
         let reach = reach(ground, passage, radius, region, to).ok_or(NoRoute::StartClosed)?;
         if let Some(short) = reach.short
             && !reach.leads_nearer(from, to, ground.cell_m())
@@ -109,6 +109,7 @@ impl Router {
         }
         let ends = smooth::Ends {
             from,
+            via: start.via,
             to: reach.point,
             radius,
         };
@@ -118,7 +119,7 @@ impl Router {
         } else {
             let found = self
                 .search
-                .find(passage, start, reach.cell)
+                .find(passage, start.cell, reach.cell)
                 .ok_or(NoRoute::StartClosed)?;
             self.pull.pull(ground, passage, &ends, self.search.cells());
             found.settled

@@ -85,34 +85,78 @@ pub fn reach(
     })
 }
 
-/// The cell from which a body that stands at `from` begins its way: its own, or, where it
-/// stands off the middle beside a wall, the nearest to whose middle it can walk straight.
-pub(crate) fn footing(ground: &Ground, passage: &Passage, radius: f32, from: Vec2) -> Option<Cell> {
-    let own = ground.cell_at(from)?;
-    if passage.is_open(own) {
-        return Some(own);
-    }
-    if !ground.is_open(own) {
-        return None;
-    }
-    let span = (radius / ground.cell_m()) as i32 + 2;
-    passage.nearest(from, |cell| {
-        (cell.x - own.x).abs().max((cell.y - own.y).abs()) <= span
-            && ground.line_is_clear(from, ground.centre(cell), radius)
-    })
+/// Where a body sets foot on the grid.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Footing {
+    pub(crate) cell: Cell,
+    /// A point to walk to first, where a corner stands between the body and the cell's middle.
+    pub(super) via: Option<Vec2>,
 }
 
-/// The clear point nearest to `wanted` on the line from it to the middle of its open cell.
+/// The cell from which a body that stands at `from` begins its way: the nearest, most often its
+/// own, to whose middle it can walk straight, or with a step aside. `None` where it stands in
+/// closed ground.
+pub(crate) fn footing(
+    ground: &Ground,
+    passage: &Passage,
+    radius: f32,
+    from: Vec2,
+) -> Option<Footing> {
+    let own = ground.cell_at(from)?;
+    if !ground.disc_is_clear(from, radius) {
+        return None;
+    }
+    let nearest_from = |at: Vec2| {
+        let in_sight = |cell| ground.line_is_clear(at, ground.centre(cell), radius);
+        if passage.is_open(own) && in_sight(own) {
+            return Some(own);
+        }
+        let span = (radius / ground.cell_m()) as i32 + 2;
+        passage.nearest(at, |cell| {
+            (cell.x - own.x).abs().max((cell.y - own.y).abs()) <= span && in_sight(cell)
+        })
+    };
+    if let Some(cell) = nearest_from(from) {
+        return Some(Footing { cell, via: None });
+    }
+    steps_aside(ground.cell_m())
+        .map(|step| from + step)
+        .filter(|via| ground.line_is_clear(from, *via, radius))
+        .find_map(|at| {
+            let via = Some(at);
+            nearest_from(at).map(|cell| Footing { cell, via })
+        })
+}
+
+/// Short steps in eight directions, the shortest first.
+fn steps_aside(cell_m: f32) -> impl Iterator<Item = Vec2> {
+    const DIRECTIONS: [Vec2; 8] = [
+        Vec2::new(1.0, 0.0),
+        Vec2::new(0.7, 0.7),
+        Vec2::new(0.0, 1.0),
+        Vec2::new(-0.7, 0.7),
+        Vec2::new(-1.0, 0.0),
+        Vec2::new(-0.7, -0.7),
+        Vec2::new(0.0, -1.0),
+        Vec2::new(0.7, -0.7),
+    ];
+    [0.05, 0.15, 0.3, 0.5]
+        .into_iter()
+        .flat_map(move |length| DIRECTIONS.map(|direction| direction * length * cell_m))
+}
+
+/// The point nearest to `wanted`, on the line from it to the middle of its open cell, that can
+/// be walked to from there.
 fn nearest_clear(ground: &Ground, radius: f32, cell: Cell, wanted: Vec2) -> Vec2 {
-    if ground.disc_is_clear(wanted, radius) {
+    let centre = ground.centre(cell);
+    if ground.line_is_clear(wanted, centre, radius) {
         return wanted;
     }
-    // The gap to any wall only grows on the way to the middle, so halving finds the edge.
-    let centre = ground.centre(cell);
+    // What is clear up to a point is clear up to any before it, so halving finds the edge.
     let (mut blocked, mut clear) = (0.0_f32, 1.0_f32);
     for _ in 0..10 {
         let middle = (blocked + clear) * 0.5;
-        if ground.disc_is_clear(wanted.lerp(centre, middle), radius) {
+        if ground.line_is_clear(wanted.lerp(centre, middle), centre, radius) {
             clear = middle;
         } else {
             blocked = middle;

@@ -13,6 +13,8 @@ const GIVE_UP_AFTER: usize = 8;
 /// Where a path begins and ends, and how wide the body is that walks it.
 pub(super) struct Ends {
     pub(super) from: Vec2,
+    /// A point to walk to first.
+    pub(super) via: Option<Vec2>,
     pub(super) to: Vec2,
     pub(super) radius: f32,
 }
@@ -68,6 +70,11 @@ impl Pull {
         let mut last_slowness = None;
         self.corners.clear();
         self.corners.push(Corner { point: last, cost });
+        if let Some(point) = ends.via {
+            cost += last.distance(point) * slowness(ground.nearest_cell(point));
+            self.corners.push(Corner { point, cost });
+            last = point;
+        }
         for (k, &cell) in cells.iter().enumerate() {
             let point = ground.centre(cell);
             let here = slowness(cell);

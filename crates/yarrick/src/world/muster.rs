@@ -91,7 +91,7 @@ fn join(
     let (passage, radius) = (state.passage(row), state.units.radius[row]);
     let index = state.passage_index(row);
     let footing = footing(&state.ground, passage, radius, from);
-    let Some(region) = footing.and_then(|cell| passage.region(cell)) else {
+    let Some(region) = footing.and_then(|footing| passage.region(footing.cell)) else {
         return Some(Failure::Stuck);
     };
     let known = parties

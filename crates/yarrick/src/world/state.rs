@@ -84,6 +84,8 @@ pub(crate) struct Moves {
     pub(crate) limits: Vec<f32>,
     /// The next point of each path, if the unit gets to where it wants to be.
     pub(crate) next: Vec<u32>,
+    /// How long each stays awake, as it was when the round began.
+    pub(crate) awake: Vec<u8>,
     /// Where each unit gets to, the others considered.
     pub(crate) at: Vec<Vec2>,
     /// Whether another pushed it on the way.

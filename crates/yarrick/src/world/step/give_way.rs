@@ -22,10 +22,12 @@ pub(super) fn give_way(state: &mut State, near: &Near, moves: &mut Moves) {
     let drift = (0..units.len()).map(|row| moves.limits[row]);
     let drift = 2.0 * drift.fold(0.0, f32::max);
     for _ in 0..ROUNDS {
+        moves.awake.clone_from(&units.restless);
         let Moves {
             at,
             steps,
             limits,
+            awake,
             active,
             pushes,
             listed,
@@ -34,6 +36,7 @@ pub(super) fn give_way(state: &mut State, near: &Near, moves: &mut Moves) {
         let bodies = Bodies {
             wanted: at,
             steps,
+            awake,
             radii: &units.radius,
             widest: state.widest,
             limits,

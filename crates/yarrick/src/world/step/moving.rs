@@ -174,8 +174,9 @@ fn finish(state: &mut State, events: &mut Events, row: usize) {
 
 /// Lets a standing unit step aside, if it was pushed.
 fn stand(state: &mut State, moves: &Moves, row: usize) {
+    // Whoever has moved looks round once more, for those it may have come upon.
     let restless = &mut state.units.restless[row];
-    *restless = restless.saturating_sub(1);
+    *restless = restless.saturating_sub(1).max(u8::from(moves.stirred[row]));
     let (from, to) = (state.units.position[row], moves.at[row]);
     if from == to {
         state.units.velocity[row] = Vec2::ZERO;
