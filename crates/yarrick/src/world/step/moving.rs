@@ -24,7 +24,7 @@ pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch, events: &m
     for row in 0..state.units.len() {
         if matches!(state.units.activity[row], Activity::Go(_)) {
             walk(state, moves, row);
-            arrive_or_wait(state, events, row, moves.stirred[row]);
+            arrive_or_wait(state, events, moves, row);
         } else {
             stand(state, moves, row);
         }
@@ -109,13 +109,22 @@ fn near_a_corner(path: &[Vec2], next: u32, at: Vec2, radius: f32) -> bool {
 }
 
 /// Ends a walk that has come to its end, or to the end of the unit's patience.
-fn arrive_or_wait(state: &mut State, events: &mut Events, row: usize, stirred: bool) {
+fn arrive_or_wait(state: &mut State, events: &mut Events, moves: &Moves, row: usize) {
+    let stirred = moves.stirred[row];
     let (at, radius) = (state.units.position[row], state.units.radius[row]);
     let second = state.ticks_per_second;
     let Activity::Go(go) = &mut state.units.activity[row] else {
         return;
     };
-    if go.ahead().is_empty() || (stirred && go.left(at) < 0.1 * radius) {
+    // Whoever goes on elsewhere passes by within a step of the place, and so loses no speed.
+    let near_enough = if state.units.orders[row].len() > 1 {
+        moves.limits[row]
+    } else if stirred {
+        0.1 * radius
+    } else {
+        0.0
+    };
+    if go.left(at) <= near_enough {
         return finish(state, events, row);
     }
     let patience = go.watch(at, FRAY_S * second, GIVE_UP_S * second);

@@ -1,0 +1,423 @@
+//! Commands and what comes of them: every accepted order ends in exactly one outcome.
+
+use proptest::prelude::*;
+use std::collections::BTreeMap;
+use yarrick::route::Shortfall;
+use yarrick::world::{Doing, Failure, MAX_QUEUED, OrderNo, Refusal};
+use yarrick::{
+    Action, Command, Event, Ground, Kind, Outcome, Side, SideId, Terrain, UnitId, Vec2, World,
+    WorldSetup,
+};
+
+const KEEPERS: SideId = SideId(0);
+const TIDE: SideId = SideId(1);
+
+/// A flat with a pocket in the east that no way leads to.
+fn world() -> World {
+    let rows = [
+        "....................",
+        "..............####..",
+        "..............#..#..",
+        "..............####..",
+        "....................",
+        "....................",
+    ];
+    let legend = [('.', Terrain::open("sand")), ('#', Terrain::closed("dyke"))];
+    let ground = Ground::from_rows(1.0, &rows, &legend).unwrap();
+    World::new(WorldSetup {
+        sides: vec![Side::new("keepers"), Side::new("tide")],
+        kinds: vec![
+            Kind::walker("raker", 0.4, 2.0),
+            Kind::walker("salthouse", 0.4, 0.0),
+        ],
+        ..WorldSetup::on(ground)
+    })
+    .unwrap()
+}
+
+fn raker(world: &mut World, side: SideId, x: f32, y: f32) -> UnitId {
+    let kind = world.kind("raker").unwrap();
+    world.spawn(kind, side, Vec2::new(x, y), 0.0).unwrap()
+}
+
+fn command(units: &[UnitId], action: Action, queued: bool) -> Command {
+    Command {
+        side: KEEPERS,
+        units: units.to_vec(),
+        action,
+        queued,
+    }
+}
+
+fn to(x: f32, y: f32) -> Action {
+    Action::Move {
+        to: Vec2::new(x, y),
+    }
+}
+
+fn refusals(events: &[Event]) -> Vec<Refusal> {
+    let refused = events.iter().filter_map(|event| match event {
+        Event::Refused { why, .. } => Some(*why),
+        _ => None,
+    });
+    refused.collect()
+}
+
+fn endings(events: &[Event]) -> Vec<(OrderNo, Outcome)> {
+    let ended = events.iter().filter_map(|event| match event {
+        Event::Ended { order, outcome, .. } => Some((*order, *outcome)),
+        _ => None,
+    });
+    ended.collect()
+}
+
+/// Steps for so many seconds and gives all that happened.
+fn run(world: &mut World, seconds: f32) -> Vec<Event> {
+    let ticks = (seconds / world.tick_s()) as u32;
+    (0..ticks).flat_map(|_| world.step().to_vec()).collect()
+}
+
+#[test]
+fn a_new_order_replaces_the_old_one_cleanly() {
+    let mut world = world();
+    let unit = raker(&mut world, KEEPERS, 1.0, 1.0);
+    world
+        .submit(command(&[unit], to(12.0, 1.0), false))
+        .unwrap();
+    run(&mut world, 1.0);
+    let before = world.unit(unit).unwrap().position();
+    world.submit(command(&[unit], to(1.0, 4.0), false)).unwrap();
+    let events = run(&mut world, 10.0);
+    assert_eq!(
+        endings(&events),
+        [
+            (OrderNo(1), Outcome::Replaced { by: OrderNo(2) }),
+            (OrderNo(2), Outcome::Done)
+        ]
+    );
+    assert!(before.x > 2.0, "it had set out: {before}");
+    assert_eq!(world.unit(unit).unwrap().position(), Vec2::new(1.0, 4.0));
+}
+
+#[test]
+fn queued_orders_are_carried_out_one_after_another_without_a_halt_between() {
+    let mut world = world();
+    let unit = raker(&mut world, KEEPERS, 1.0, 1.0);
+    world.submit(command(&[unit], to(6.0, 1.0), false)).unwrap();
+    world.submit(command(&[unit], to(11.0, 1.0), true)).unwrap();
+    let mut slowest = f32::INFINITY;
+    let mut outcomes = Vec::new();
+    for tick in 0..200 {
+        outcomes.extend(endings(world.step()));
+        let unit = world.unit(unit).unwrap();
+        if tick > 1 && unit.position().x < 9.0 {
+            slowest = slowest.min(unit.velocity().length());
+        }
+    }
+    let done = [(OrderNo(1), Outcome::Done), (OrderNo(2), Outcome::Done)];
+    assert_eq!(outcomes, done);
+    assert!(slowest > 1.9, "it slowed to {slowest} m/s on the way");
+}
+
+#[test]
+fn stop_ends_all_orders_and_the_walk() {
+    let mut world = world();
+    let unit = raker(&mut world, KEEPERS, 1.0, 1.0);
+    world
+        .submit(command(&[unit], to(12.0, 1.0), false))
+        .unwrap();
+    world.submit(command(&[unit], to(12.0, 4.0), true)).unwrap();
+    run(&mut world, 1.0);
+    world.submit(command(&[unit], Action::Stop, false)).unwrap();
+    let events = world.step().to_vec();
+    let by = OrderNo(3);
+    assert_eq!(
+        endings(&events),
+        [
+            (OrderNo(1), Outcome::Replaced { by }),
+            (OrderNo(2), Outcome::Replaced { by }),
+            (OrderNo(3), Outcome::Done)
+        ]
+    );
+    let at = world.unit(unit).unwrap().position();
+    run(&mut world, 1.0);
+    assert_eq!(world.unit(unit).unwrap().position(), at);
+    assert_eq!(world.unit(unit).unwrap().doing(), Doing::Standing);
+}
+
+#[test]
+fn a_walled_off_goal_is_approached_and_then_refused_as_no_nearer() {
+    let mut world = world();
+    let unit = raker(&mut world, KEEPERS, 1.0, 3.0);
+    world
+        .submit(command(&[unit], to(15.5, 3.5), false))
+        .unwrap();
+    let events = run(&mut world, 15.0);
+    let [(_, Outcome::CameShort { why, by_m })] = endings(&events)[..] else {
+        panic!("{events:?}");
+    };
+    assert_eq!(why, Shortfall::CutOff);
+    assert!((1.3..2.2).contains(&by_m), "{by_m}");
+    world
+        .submit(command(&[unit], to(15.5, 3.5), false))
+        .unwrap();
+    let why = Failure::NoWay(Shortfall::CutOff);
+    let failed = Outcome::Failed { why };
+    assert_eq!(endings(world.step()), [(OrderNo(2), failed)]);
+}
+
+#[test]
+fn what_cannot_be_obeyed_is_refused_and_changes_nothing() {
+    let mut world = world();
+    let unit = raker(&mut world, KEEPERS, 1.0, 1.0);
+    let foe = raker(&mut world, TIDE, 3.0, 1.0);
+    let dead = raker(&mut world, KEEPERS, 5.0, 1.0);
+    let kind = world.kind("salthouse").unwrap();
+    let house = world
+        .spawn(kind, KEEPERS, Vec2::new(8.0, 1.0), 0.0)
+        .unwrap();
+    assert!(world.remove(dead));
+    run(&mut world, 0.1);
+    assert!(!world.remove(dead));
+    let mut untouched = world.clone();
+
+    let nowhere = UnitId::from_parts(900, 1);
+    let mut foreign = command(&[unit], to(5.0, 5.0), false);
+    foreign.side = SideId(7);
+    for (wrong, why) in [
+        (command(&[dead], to(5.0, 5.0), false), Refusal::NoSuchUnit),
+        (
+            command(&[nowhere], to(5.0, 5.0), false),
+            Refusal::NoSuchUnit,
+        ),
+        (command(&[foe], to(5.0, 5.0), false), Refusal::NotYours),
+        (command(&[house], to(5.0, 5.0), false), Refusal::CannotMove),
+        (command(&[], Action::Stop, false), Refusal::NoUnits),
+        (
+            command(&[unit], to(f32::NAN, 5.0), false),
+            Refusal::NotFinite,
+        ),
+        (
+            command(&[unit], to(5.0, f32::INFINITY), true),
+            Refusal::NotFinite,
+        ),
+        (foreign, Refusal::NoSuchSide),
+    ] {
+        world.submit(wrong).unwrap();
+        let events = world.step().to_vec();
+        assert_eq!(refusals(&events), [why]);
+        assert_eq!(events.len(), 1, "{events:?}");
+        untouched.step();
+        assert_eq!(world.checksum(), untouched.checksum(), "{why}");
+    }
+}
+
+#[test]
+fn a_stale_id_never_names_the_unit_that_came_after() {
+    let mut world = world();
+    let old = raker(&mut world, KEEPERS, 1.0, 1.0);
+    world.remove(old);
+    world.step();
+    let new = raker(&mut world, KEEPERS, 1.0, 1.0);
+    assert_eq!(old.parts().0, new.parts().0, "the slot is used again");
+    assert!(world.unit(old).is_none() && world.unit(new).is_some());
+    assert!(world.pose(old, 0.5).is_none());
+}
+
+#[test]
+fn a_unit_that_leaves_ends_its_orders_as_lost() {
+    let mut world = world();
+    let unit = raker(&mut world, KEEPERS, 1.0, 1.0);
+    let other = raker(&mut world, KEEPERS, 3.0, 3.0);
+    world
+        .submit(command(&[unit, other], to(12.0, 1.0), false))
+        .unwrap();
+    world.submit(command(&[unit], to(12.0, 4.0), true)).unwrap();
+    run(&mut world, 0.5);
+    world.remove(unit);
+    let events = world.step().to_vec();
+    let lost = Outcome::UnitLost;
+    assert_eq!(endings(&events), [(OrderNo(1), lost), (OrderNo(2), lost)]);
+    assert!(events.contains(&Event::Gone { unit }));
+    assert_eq!(
+        endings(&run(&mut world, 10.0)),
+        [(OrderNo(1), Outcome::Done)]
+    );
+}
+
+#[test]
+fn a_queue_takes_so_many_orders_and_no_more() {
+    let mut world = world();
+    let unit = raker(&mut world, KEEPERS, 1.0, 1.0);
+    for _ in 0..MAX_QUEUED + 3 {
+        world.submit(command(&[unit], to(12.0, 1.0), true)).unwrap();
+    }
+    assert_eq!(refusals(world.step()), [Refusal::QueueFull; 3]);
+    assert_eq!(world.unit(unit).unwrap().orders().len(), MAX_QUEUED);
+}
+
+#[test]
+fn a_thousand_orders_in_one_tick_leave_the_last_one() {
+    let mut world = world();
+    let units: Vec<UnitId> = (0..10)
+        .map(|k| raker(&mut world, KEEPERS, 1.0 + k as f32, 1.0))
+        .collect();
+    for k in 0..1000 {
+        let x = 1.0 + (k % 18) as f32;
+        world.submit(command(&units, to(x, 4.5), false)).unwrap();
+    }
+    let events = world.step().to_vec();
+    assert_eq!(endings(&events).len(), 9990);
+    let last = world.units().all(|unit| unit.orders().len() == 1);
+    assert!(
+        last && world
+            .units()
+            .all(|unit| unit.orders()[0].number == OrderNo(1000))
+    );
+    assert_eq!(endings(&run(&mut world, 30.0)).len(), 10);
+}
+
+#[test]
+fn the_order_of_sides_does_not_depend_on_whose_command_came_first() {
+    let both = |keepers_first: bool| {
+        let mut world = world();
+        let ours = raker(&mut world, KEEPERS, 1.0, 1.0);
+        let theirs = raker(&mut world, TIDE, 3.0, 1.0);
+        let go = command(&[ours], to(10.0, 1.0), false);
+        let mut come = command(&[theirs], to(10.0, 1.0), false);
+        come.side = TIDE;
+        let commands = if keepers_first {
+            [go, come]
+        } else {
+            [come, go]
+        };
+        for command in commands {
+            world.submit(command).unwrap();
+        }
+        run(&mut world, 10.0);
+        world.checksum()
+    };
+    assert_eq!(both(true), both(false));
+}
+
+#[test]
+fn a_lone_walker_keeps_its_speed_round_corners_and_slows_only_at_the_end() {
+    let mut world = world();
+    let unit = raker(&mut world, KEEPERS, 13.5, 3.5);
+    world
+        .submit(command(&[unit], to(18.5, 3.5), false))
+        .unwrap();
+    let mut speeds = Vec::new();
+    let mut legs = 0;
+    for _ in 0..200 {
+        world.step();
+        let view = world.unit(unit).unwrap();
+        legs = legs.max(view.way_ahead().len());
+        let left = view.position().distance(Vec2::new(18.5, 3.5));
+        if view.doing() == Doing::Going && left > 0.8 {
+            speeds.push(view.velocity().length());
+        }
+    }
+    assert!(legs > 2, "the way has corners");
+    // On a corner the way is longer than the straight line that the velocity is taken from.
+    assert!(
+        speeds.iter().all(|v| (1.4..2.001).contains(v)),
+        "{speeds:?}"
+    );
+    let steady = speeds.iter().filter(|v| (**v - 2.0).abs() < 0.01).count();
+    assert!(steady + legs >= speeds.len(), "{speeds:?}");
+}
+
+#[test]
+fn poses_between_ticks_lie_on_the_way() {
+    let mut world = world();
+    let unit = raker(&mut world, KEEPERS, 1.0, 1.0);
+    world
+        .submit(command(&[unit], to(12.0, 1.0), false))
+        .unwrap();
+    run(&mut world, 0.5);
+    let start = world.unit(unit).unwrap().position();
+    world.step();
+    let end = world.unit(unit).unwrap().position();
+    let middle = world.pose(unit, 0.5).unwrap().position;
+    assert!((middle - (start + end) * 0.5).length() < 1e-5);
+    assert_eq!(world.pose(unit, -3.0).unwrap().position, start);
+    assert_eq!(world.pose(unit, f32::NAN).unwrap().position, end);
+}
+
+/// What a careless player might do in a tick.
+#[derive(Clone, Debug)]
+enum Whim {
+    Move(usize, f32, f32, bool),
+    Stop(usize, bool),
+    Remove(usize),
+    Wait,
+}
+
+fn whim() -> impl Strategy<Value = Whim> {
+    prop_oneof![
+        4 => (0_usize..64, -3.0_f32..23.0, -3.0_f32..9.0, any::<bool>())
+            .prop_map(|(who, x, y, queued)| Whim::Move(who, x, y, queued)),
+        1 => (0_usize..64, any::<bool>()).prop_map(|(who, queued)| Whim::Stop(who, queued)),
+        1 => (0_usize..64).prop_map(Whim::Remove),
+        6 => Just(Whim::Wait),
+    ]
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig {
+        cases: 60,
+        failure_persistence: None,
+        ..ProptestConfig::default()
+    })]
+
+    #[test]
+    fn every_order_ends_exactly_once(whims in proptest::collection::vec(whim(), 1..150)) {
+        let mut world = world();
+        let units: Vec<UnitId> =
+            (0..6).map(|k| raker(&mut world, KEEPERS, 1.0 + k as f32 * 1.5, 1.0)).collect();
+        // How often each order has ended for each unit.
+        let mut open: BTreeMap<(OrderNo, UnitId), u32> = BTreeMap::new();
+        let mut note = |events: &[Event]| {
+            for event in events {
+                match event {
+                    Event::Ordered { order, units, .. } => {
+                        open.extend(units.iter().map(|unit| ((*order, *unit), 0)));
+                    }
+                    Event::Ended { order, unit, .. } => {
+                        *open.get_mut(&(*order, *unit)).expect("it was ordered") += 1;
+                    }
+                    _ => {}
+                }
+            }
+        };
+        for whim in whims {
+            // The bits of a number choose the units.
+            let some = |who: usize| -> Vec<UnitId> {
+                (0..6).filter(|k| who >> k & 1 == 1).map(|k| units[k]).collect()
+            };
+            match whim {
+                Whim::Move(who, x, y, queued) => {
+                    world.submit(command(&some(who), to(x, y), queued)).unwrap();
+                }
+                Whim::Stop(who, queued) => {
+                    world.submit(command(&some(who), Action::Stop, queued)).unwrap();
+                }
+                Whim::Remove(who) => {
+                    world.remove(units[who % 6]);
+                }
+                Whim::Wait => {}
+            }
+            note(world.step());
+        }
+        for _ in 0..6000 {
+            note(world.step());
+            if world.units().all(|unit| unit.orders().is_empty()) {
+                break;
+            }
+        }
+        for ((order, unit), ends) in open {
+            prop_assert_eq!(ends, 1, "{} for {}", order, unit);
+        }
+    }
+}
