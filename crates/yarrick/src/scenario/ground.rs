@@ -24,7 +24,7 @@ pub(super) fn read(table: Table<'_>) -> Option<Ground> {
     let legend = table.field("legend").needed();
     let legend = legend
         .is_given()
-        .then(|| table.table("legend"))
+        .then(|| table.table("legend", "the legend"))
         .flatten()
         .and_then(read_legend);
     let rows = table.field("rows").needed().lines();
@@ -61,12 +61,12 @@ fn read_legend(table: Table<'_>) -> Option<Legend> {
             continue;
         };
         let DeValue::Table(entries) = value else {
-            let message = "a legend entry is a table such as { name = \"sand\" }";
+            let message = "a legend entry must be a table, such as { name = \"sand\" }";
             context.note(Mistake::new(span, message));
             sound = false;
             continue;
         };
-        let entry = Table::new(context, span, "legend entry", entries);
+        let entry = Table::new(context, span, "a legend entry", entries);
         match read_terrain(entry) {
             Some(terrain) => {
                 legend.symbols.push(symbol);
@@ -119,21 +119,39 @@ fn round(range: core::ops::RangeInclusive<f64>) -> core::ops::RangeInclusive<f64
 /// The size of a grid of rows, in cells; every row that is longer or shorter than the first is
 /// noted.
 fn measure(context: &Context<'_>, span: &Span, rows: &[Row<'_>]) -> Option<(u32, u32)> {
-    let width = rows.first().map_or(0, |(row, _)| row.chars().count());
+    let most = MAX_CELLS_A_SIDE as usize;
+    let height = rows.len();
+    let width = match height > most {
+        true => rows[0].0.chars().count(),
+        false => usual_width(rows),
+    };
     if width == 0 {
         let message = "the map has no cells; it needs at least one row of one character";
         context.note(Mistake::new(span.clone(), message));
         return None;
     }
-    let most = MAX_CELLS_A_SIDE as usize;
-    if width.max(rows.len()) > most {
-        let height = rows.len();
+    if width.max(height) > most {
         let message =
             format!("the map is {width} by {height} cells; at most {most} a side are allowed");
         context.note(Mistake::new(span.clone(), message));
         return None;
     }
     even_rows(context, rows, width).then_some((width as u32, rows.len() as u32))
+}
+
+/// The number of characters that most rows have; of several, the one that comes first.
+fn usual_width(rows: &[Row<'_>]) -> usize {
+    let mut counts: Vec<(usize, usize)> = Vec::new();
+    for (row, _) in rows {
+        let width = row.chars().count();
+        match counts.iter_mut().find(|(known, _)| *known == width) {
+            Some((_, count)) => *count += 1,
+            None => counts.push((width, 1)),
+        }
+    }
+    // The last of the best, so searched from the end.
+    let best = counts.iter().rev().max_by_key(|(_, count)| *count);
+    best.map_or(0, |(width, _)| *width)
 }
 
 /// Whether every row has `width` characters.
@@ -143,7 +161,7 @@ fn even_rows(context: &Context<'_>, rows: &[Row<'_>], width: usize) -> bool {
         let found = row.chars().count();
         if found != width {
             even = false;
-            let message = format!("this row has {found} characters, the map is {width} wide");
+            let message = format!("this row has {found} characters, most have {width}");
             context.note(Mistake::new(at.clone(), message));
         }
     }
@@ -189,9 +207,7 @@ fn read_heights(table: &Table<'_>, size: Option<(u32, u32)>) -> Result<Option<Ve
     let (width, height) = size.ok_or(())?;
     if rows.len() != height as usize {
         let found = rows.len();
-        field.note(format!(
-            "there are {found} rows of heights, the map has {height} rows"
-        ));
+        field.note(format!("the map has {height} rows, its heights {found}"));
         return Err(());
     }
     if !even_rows(context, &rows, width as usize) {

@@ -133,14 +133,17 @@ pub(super) fn nearest_name<'a>(
 /// `"a"`, `"b"` or `"c"`, for messages. Long lists are cut.
 pub(super) fn one_of<'a>(names: impl IntoIterator<Item = &'a str>) -> String {
     const MOST: usize = 12;
-    let names: Vec<String> = names.into_iter().map(|name| format!("{name:?}")).collect();
+    let mut all = names.into_iter();
+    let names: Vec<String> = all
+        .by_ref()
+        .take(MOST)
+        .map(|name| format!("{name:?}"))
+        .collect();
+    let more = all.count();
     match names.as_slice() {
         [] => "nothing".to_owned(),
         [one] => one.clone(),
-        [most @ .., last] if names.len() <= MOST => format!("{} or {last}", most.join(", ")),
-        [..] => {
-            let more = names.len() - MOST;
-            format!("{} and {more} more", names[..MOST].join(", "))
-        }
+        [most @ .., last] if more == 0 => format!("{} or {last}", most.join(", ")),
+        names => format!("{} and {more} more", names.join(", ")),
     }
 }

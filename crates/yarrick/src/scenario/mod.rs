@@ -116,7 +116,11 @@ impl Scenario {
         for (file, (_, errors)) in documents.iter().enumerate() {
             for error in errors {
                 let bytes = error.span().unwrap_or(0..0);
-                let message = error.message().trim_end().replace('\n', "; ");
+                let mut message = error.message().trim_end().replace('\n', "; ");
+                let piece = sources[file].text.get(bytes.clone()).unwrap_or_default();
+                if (1..=40).contains(&piece.len()) && !piece.contains('\n') {
+                    message = format!("{message}, at {piece:?}");
+                }
                 context.note(Mistake::new(Span { file, bytes }, message));
             }
         }
@@ -132,6 +136,7 @@ impl Scenario {
         };
         let mut mistakes = context.into_mistakes();
         mistakes.sort_by_key(|mistake| (mistake.span.file, mistake.span.bytes.start));
+        mistakes.dedup();
         match scenario {
             Some(scenario) if mistakes.is_empty() => Ok(scenario),
             _ => Err(Mistakes { mistakes, sources }),
@@ -141,7 +146,7 @@ impl Scenario {
 
 fn top<'a>(context: &'a Context<'a>, file: usize, document: &'a Spanned<DeTable<'a>>) -> Table<'a> {
     let span = Span { file, bytes: 0..0 };
-    Table::new(context, span, "scenario file", document.get_ref())
+    Table::new(context, span, "a scenario file", document.get_ref())
 }
 
 /// What `[scenario]` says.
@@ -161,47 +166,39 @@ fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<Scenario> {
             include.names();
         }
     }
-    let head = only_one(context, &files, "scenario").and_then(read_head);
-    let ground = only_one(context, &files, "ground").and_then(ground::read);
+    let head = only_one(context, &files, "scenario", "the [scenario] table").and_then(read_head);
+    let ground = only_one(context, &files, "ground", "the [ground] table").and_then(ground::read);
     let mut sides = Named::new("side");
     let mut drafts = Named::new("kind");
     for file in &files {
-        each(file, "side", |table| roster::read_side(&mut sides, table));
-        each(file, "kind", |table| roster::read_kind(&mut drafts, table));
+        each(file, "side", "a side", |table| {
+            roster::read_side(&mut sides, table);
+        });
+        each(file, "kind", "a kind", |table| {
+            roster::read_kind(&mut drafts, table);
+        });
     }
     // Parts that the whole scenario must have are missed in the main file, which comes last.
     let main = files.last().map_or(0, |file| file.span().file);
     roster::check_sides(&sides, context, main);
     let kinds = roster::finish_kinds(&drafts, context, ground.as_ref(), main);
-    let cast = match (&ground, &kinds) {
-        (Some(ground), Some(kinds)) => Some(read_cast(context, &files, ground, &sides, kinds)),
-        _ => None,
-    };
+    let cast = read_cast(context, &files, ground.as_ref(), &sides, &kinds);
     let mut script = Vec::new();
-    if let Some(cast) = &cast {
-        for file in &files {
-            each(file, "script", |table| {
-                script.extend(script::read(table, &sides, &cast.groups));
-            });
-        }
-        check_script_length(context, main, script.len());
-    } else {
-        for (file, key) in files
-            .iter()
-            .flat_map(|f| ["unit", "block", "script"].map(|k| (f, k)))
-        {
-            file.field(key);
-        }
+    for file in &files {
+        each(file, "script", "a script entry", |table| {
+            script.extend(script::read(table, &sides, &cast.groups));
+        });
     }
+    check_script_length(context, main, script.len());
     for file in files {
         file.finish();
     }
     script.sort_by(|a: &Scripted, b| a.time_s.total_cmp(&b.time_s));
-    let units = cast?.placed;
+    let units = cast.placed;
     let head = head?;
     let mut setup = WorldSetup {
         sides: sides.all,
-        kinds: kinds?.all,
+        kinds: kinds.all.into_iter().collect::<Option<_>>()?,
         seed: head.seed,
         ticks_per_second: head.ticks_per_second,
         ..WorldSetup::on(ground?)
@@ -219,9 +216,9 @@ fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<Scenario> {
 fn read_cast<'a>(
     context: &'a Context<'a>,
     files: &[Table<'_>],
-    ground: &'a Ground,
+    ground: Option<&'a Ground>,
     sides: &'a Named<crate::world::Side>,
-    kinds: &'a Named<crate::world::Kind>,
+    kinds: &'a Named<Option<crate::world::Kind>>,
 ) -> Cast<'a> {
     let mut cast = Cast {
         context,
@@ -232,8 +229,8 @@ fn read_cast<'a>(
         groups: Named::new("unit or block"),
     };
     for file in files {
-        each(file, "unit", |table| cast.read_unit(table));
-        each(file, "block", |table| cast.read_block(table));
+        each(file, "unit", "a unit", |table| cast.read_unit(table));
+        each(file, "block", "a block", |table| cast.read_block(table));
     }
     cast
 }
@@ -269,9 +266,9 @@ fn read_head(table: Table<'_>) -> Option<Head> {
     })
 }
 
-fn each<'a>(file: &Table<'a>, key: &'static str, mut read: impl FnMut(Table<'a>)) {
+fn each<'a>(file: &Table<'a>, key: &'static str, what: &'static str, read: impl FnMut(Table<'a>)) {
     if file.field(key).is_given() {
-        file.tables(key).into_iter().for_each(&mut read);
+        file.tables(key, what).into_iter().for_each(read);
     }
 }
 
@@ -280,6 +277,7 @@ fn only_one<'a>(
     context: &Context<'_>,
     files: &[Table<'a>],
     key: &'static str,
+    what: &'static str,
 ) -> Option<Table<'a>> {
     let mut first: Option<Table<'a>> = None;
     let mut seen = false;
@@ -288,7 +286,7 @@ fn only_one<'a>(
             continue;
         }
         seen = true;
-        let Some(table) = file.table(key) else {
+        let Some(table) = file.table(key, what) else {
             continue;
         };
         match &first {

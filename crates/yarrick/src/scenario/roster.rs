@@ -1,15 +1,18 @@
 //! `[[side]]` and `[[kind]]`: who plays, and what units there are.
 
-use super::mistake::{Mistake, Span, nearest_name, one_of};
+use super::mistake::{Mistake, Span};
 use super::table::{Context, Field, Table};
 use crate::ground::{Ground, Passage};
 use crate::world::{Kind, MAX_KINDS, MAX_SIDES, Side};
+use std::collections::BTreeMap;
 
 /// Things with names that differ, in the order of the files.
 pub(super) struct Named<T> {
     pub(super) what: &'static str,
     pub(super) all: Vec<T>,
     pub(super) names: Vec<(String, Span)>,
+    /// Where each name is in the lists: files may hold a great many.
+    by_name: BTreeMap<String, usize>,
 }
 
 impl<T> Named<T> {
@@ -18,18 +21,20 @@ impl<T> Named<T> {
             what,
             all: Vec::new(),
             names: Vec::new(),
+            by_name: BTreeMap::new(),
         }
     }
 
     /// Adds a thing, or notes that its name is used already.
     pub(super) fn add(&mut self, context: &Context<'_>, name: &str, span: Span, thing: T) {
-        match self.names.iter().find(|(known, _)| known == name) {
-            Some((_, first)) => {
+        match self.position(name).map(|at| &self.names[at].1) {
+            Some(first) => {
                 let message = format!("there is a {} called {name:?} already", self.what);
                 let mistake = Mistake::new(span, message);
                 context.note(mistake.with_other(first.clone(), "first defined"));
             }
             None => {
+                self.by_name.insert(name.to_owned(), self.all.len());
                 self.names.push((name.to_owned(), span));
                 self.all.push(thing);
             }
@@ -37,7 +42,7 @@ impl<T> Named<T> {
     }
 
     pub(super) fn position(&self, name: &str) -> Option<usize> {
-        self.names.iter().position(|(known, _)| known == name)
+        self.by_name.get(name).copied()
     }
 
     /// The number of the thing that a field names; an unknown name is noted.
@@ -137,35 +142,28 @@ pub(super) fn read_kind(drafts: &mut Named<Draft>, table: Table<'_>) {
     table.finish();
 }
 
-/// Makes kinds of the drafts. `None` where one is unsound; all that is wrong is noted.
+/// Makes kinds of the drafts: `None` for one that is unsound, with all that is wrong noted.
 pub(super) fn finish_kinds(
     drafts: &Named<Draft>,
     context: &Context<'_>,
     ground: Option<&Ground>,
     main: usize,
-) -> Option<Named<Kind>> {
+) -> Named<Option<Kind>> {
     drafts.check_count(context, main, MAX_KINDS);
     let mut kinds = Named::new("kind");
-    let mut sound = !drafts.all.is_empty();
     for (at, draft) in drafts.all.iter().enumerate() {
         let (name, span) = &drafts.names[at];
         let kind = filled_in(drafts, context, at).and_then(|full| full.finish(context, name));
-        let Some(kind) = kind else {
-            sound = false;
-            continue;
-        };
         let widest = ground.map_or(f32::MAX, |g| g.cell_m() * Passage::MAX_RADIUS_CELLS);
-        if kind.radius_m > widest {
+        if let Some(radius_m) = draft.radius_m.filter(|radius| *radius as f32 > widest) {
             let message = format!(
-                "{name:?} has a radius of {} m; on cells of this size {widest} m are allowed",
-                kind.radius_m
+                "{name:?} has a radius of {radius_m} m; on cells of this size {widest} m are allowed"
             );
             context.note(Mistake::new(draft.radius_span.clone(), message));
-            sound = false;
         }
         kinds.add(context, name, span.clone(), kind);
     }
-    sound.then_some(kinds)
+    kinds
 }
 
 /// The draft with what it lacks taken from the kinds that it is based on.
@@ -206,15 +204,7 @@ fn filled_in(drafts: &Named<Draft>, context: &Context<'_>, at: usize) -> Option<
 }
 
 fn note_unknown_base(drafts: &Named<Draft>, context: &Context<'_>, base: &str, span: &Span) {
-    let known = one_of(drafts.known());
-    let mistake = Mistake::new(
-        span.clone(),
-        format!("there is no kind {base:?} to be based on; there is {known}"),
-    );
-    context.note(match nearest_name(base, drafts.known()) {
-        Some(name) => mistake.with_fix(format!("did you mean {name:?}?")),
-        None => mistake,
-    });
+    context.note_unknown(span, "kind to be based on called", base, drafts.known());
 }
 
 impl Draft {

@@ -146,9 +146,11 @@ fn read_order(table: &Table<'_>, groups: &Named<core::ops::Range<u32>>) -> Optio
     let word = table
         .field("order")
         .choice(&[("move", false), ("stop", true)]);
+    // Asked for whatever the order, so that a misspelt order does not make it an unknown key.
+    let point = table.field("point");
     let action = match word {
         Some(false) => {
-            let to = table.field("point").needed().point();
+            let to = point.needed().point();
             to.map(|to| Action::Move { to })
         }
         Some(true) => Some(Action::Stop),

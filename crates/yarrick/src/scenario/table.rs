@@ -1,7 +1,7 @@
 //! Reading checked values out of a table: every slip is noted with its place, and reading goes
 //! on, so that all mistakes of a file are found at once.
 
-use super::mistake::{Mistake, Span, nearest_name, one_of};
+use super::mistake::{MAX_MISTAKES, Mistake, Span, nearest_name, one_of};
 use super::source::Source;
 use crate::geom::Vec2;
 use core::cell::RefCell;
@@ -43,17 +43,26 @@ impl<'a> Context<'a> {
         given: &str,
         known: impl Iterator<Item = &'n str> + Clone,
     ) {
+        // Where there are none at all, that is the mistake, and noted once.
+        if known.clone().next().is_none() {
+            return;
+        }
+        // In a file that is wrong throughout, looking for what was meant would take too long.
+        if self.mistakes.borrow().len() > 10 * MAX_MISTAKES {
+            let message = format!("there is no {what} {given:?}");
+            return self.note(Mistake::new(span.clone(), message));
+        }
         let known_names = one_of(known.clone());
         let message = format!("there is no {what} {given:?}; there is {known_names}");
         let mistake = Mistake::new(span.clone(), message);
-        self.note(match nearest_name(given, known) {
+        self.note(match nearest_name(given, known.take(2000)) {
             Some(name) => mistake.with_fix(format!("did you mean {name:?}?")),
             None => mistake,
         });
     }
 }
 
-/// A table being read. Keys that nobody asked for are noted by [`Table::finish`].
+/// A table being read, called `what` in messages: "a kind", say. Keys that nobody asked for are noted by [`Table::finish`].
 pub(super) struct Table<'a> {
     context: &'a Context<'a>,
     span: Span,
@@ -88,7 +97,10 @@ impl<'a> Table<'a> {
 
     /// The value under a key.
     pub(super) fn field(&self, key: &'static str) -> Field<'a> {
-        self.known.borrow_mut().push(key);
+        let mut known = self.known.borrow_mut();
+        if !known.contains(&key) {
+            known.push(key);
+        }
         let value = self.entries.get(key);
         Field {
             context: self.context,
@@ -103,7 +115,7 @@ impl<'a> Table<'a> {
     }
 
     /// The tables under a key, as `[[key]]` writes them.
-    pub(super) fn tables(&self, key: &'static str) -> Vec<Table<'a>> {
+    pub(super) fn tables(&self, key: &'static str, what: &'static str) -> Vec<Table<'a>> {
         let field = self.field(key);
         let Some(DeValue::Array(array)) = field.value else {
             field.note_kind(&format!("tables, written [[{key}]]"));
@@ -115,21 +127,21 @@ impl<'a> Table<'a> {
                 bytes: value.span(),
             };
             let DeValue::Table(entries) = value.get_ref() else {
-                let message = format!("each {key} must be a table, written [[{key}]]");
+                let message = format!("{what} must be a table, written [[{key}]]");
                 self.context.note(Mistake::new(span, message));
                 return None;
             };
-            Some(Table::new(self.context, span, key, entries))
+            Some(Table::new(self.context, span, what, entries))
         };
         array.iter().filter_map(entry).collect()
     }
 
     /// The table under a key.
-    pub(super) fn table(&self, key: &'static str) -> Option<Table<'a>> {
+    pub(super) fn table(&self, key: &'static str, what: &'static str) -> Option<Table<'a>> {
         let field = self.field(key);
         match field.value {
             Some(DeValue::Table(entries)) => {
-                Some(Table::new(self.context, field.span, key, entries))
+                Some(Table::new(self.context, field.span, what, entries))
             }
             _ => {
                 field.note_kind(&format!("a table, written [{key}]"));
@@ -166,6 +178,9 @@ impl<'a> Table<'a> {
             self.context
                 .note(match nearest_name(key, known.iter().copied()) {
                     Some(name) => mistake.with_fix(format!("did you mean {name:?}?")),
+                    None if key == "include" => {
+                        mistake.with_fix("put it at the top of the file, before any [table]")
+                    }
                     None => mistake,
                 });
         }
@@ -190,7 +205,7 @@ impl<'a> Field<'a> {
     /// Notes it as missing, if it is.
     pub(super) fn needed(self) -> Field<'a> {
         if self.value.is_none() {
-            let message = format!("{} needs the key {:?}", article(self.what), self.key);
+            let message = format!("{} needs the key {:?}", self.what, self.key);
             self.note(message);
         }
         self
@@ -202,9 +217,18 @@ impl<'a> Field<'a> {
 
     /// Notes that the value is not of the kind wanted. Says nothing of a missing one.
     fn note_kind(&self, wanted: &str) {
+        self.note_kind_with(wanted, None);
+    }
+
+    fn note_kind_with(&self, wanted: &str, meant: Option<&str>) {
         if let Some(value) = self.value {
             let (key, is) = (self.key, describe(value));
-            self.note(format!("{key:?} must be {wanted}, not {is}"));
+            let message = format!("{key:?} must be {wanted}, not {is}");
+            let mistake = Mistake::new(self.span.clone(), message);
+            self.context.note(match meant {
+                Some(name) => mistake.with_fix(format!("did you mean {name:?}?")),
+                None => mistake,
+            });
         }
     }
 
@@ -313,12 +337,8 @@ impl<'a> Field<'a> {
         let found = choices.iter().find(|(word, _)| Some(*word) == given);
         if found.is_none() {
             let words = choices.iter().map(|(word, _)| *word);
-            match given {
-                Some(given) => self
-                    .context
-                    .note_unknown(&self.span, self.key, given, words),
-                None => self.note_kind(&one_of(words)),
-            }
+            let fix = given.and_then(|given| nearest_name(given, words.clone()));
+            self.note_kind_with(&one_of(words), fix);
         }
         found.map(|(_, value)| *value)
     }
@@ -409,12 +429,11 @@ fn describe(value: &DeValue<'_>) -> String {
         DeValue::Float(digits) => digits.to_string(),
         DeValue::Boolean(flag) => flag.to_string(),
         DeValue::Datetime(_) => "a date or time".to_owned(),
+        DeValue::Array(array) if array.len() <= 3 => {
+            let entries: Vec<String> = array.iter().map(|v| describe(v.get_ref())).collect();
+            format!("[{}]", entries.join(", "))
+        }
         DeValue::Array(array) => format!("a list of {}", array.len()),
         DeValue::Table(_) => "a table".to_owned(),
     }
-}
-
-fn article(what: &str) -> String {
-    let vowel = what.starts_with(['a', 'e', 'i', 'o', 'u']);
-    format!("{} {what}", if vowel { "an" } else { "a" })
 }

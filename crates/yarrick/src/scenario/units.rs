@@ -26,8 +26,9 @@ pub struct Placed {
 pub(super) struct Cast<'a> {
     pub(super) context: &'a Context<'a>,
     pub(super) sides: &'a Named<Side>,
-    pub(super) kinds: &'a Named<Kind>,
-    pub(super) ground: &'a Ground,
+    /// What could be read of the kinds, the map likewise: units are checked all the same.
+    pub(super) kinds: &'a Named<Option<Kind>>,
+    pub(super) ground: Option<&'a Ground>,
     pub(super) placed: Vec<Placed>,
     /// The units that each name stands for, as a range of `placed`.
     pub(super) groups: Named<core::ops::Range<u32>>,
@@ -58,7 +59,10 @@ impl Cast<'_> {
         let span = table.field("at").span;
         let columns = table.field("columns").needed().whole(1..=1000);
         let rows = table.field("rows").needed().whole(1..=1000);
-        let radius = common.as_ref().map(|c| self.kinds.all[c.kind].radius_m);
+        let kind = common
+            .as_ref()
+            .and_then(|c| self.kinds.all[c.kind].as_ref());
+        let radius = kind.map(|kind| kind.radius_m);
         let least = f64::from(radius.unwrap_or(0.0)) * 2.0;
         let spacing = table.field("spacing");
         let spacing = match spacing.is_given() {
@@ -122,12 +126,13 @@ impl Cast<'_> {
     }
 
     fn place(&mut self, common: &Common, places: &[Vec2], scatter_m: f32, span: &Span) {
-        let kind = &self.kinds.all[common.kind];
-        let fits = |place: &&Vec2| self.ground.disc_is_clear(**place, kind.radius_m);
-        let astray = places.len() - places.iter().filter(fits).count();
-        if let Some(place) = places.iter().find(|place| !fits(place)) {
-            let message = self.why_no_room(kind, *place, places.len(), astray);
-            self.context.note(Mistake::new(span.clone(), message));
+        if let (Some(kind), Some(ground)) = (&self.kinds.all[common.kind], self.ground) {
+            let fits = |place: &&Vec2| ground.disc_is_clear(**place, kind.radius_m);
+            let astray = places.len() - places.iter().filter(fits).count();
+            if let Some(place) = places.iter().find(|place| !fits(place)) {
+                let message = why_no_room(ground, kind, *place, (astray, places.len()));
+                self.context.note(Mistake::new(span.clone(), message));
+            }
         }
         if self.placed.len() + places.len() > MAX_UNITS {
             let message = format!("with these there are more than {MAX_UNITS} units");
@@ -141,24 +146,31 @@ impl Cast<'_> {
             scatter_m,
         }));
     }
+}
 
-    fn why_no_room(&self, kind: &Kind, place: Vec2, count: usize, astray: usize) -> String {
-        let size = self.ground.bounds().max;
-        let why = match self.ground.terrain_at(place) {
-            None => format!("off the map, which is {} by {} m", size.x, size.y),
-            Some(terrain) if !terrain.passable => format!("in {}, which is closed", terrain.name),
-            Some(_) => format!(
-                "too near to closed ground or the rim for its radius of {} m",
-                kind.radius_m
-            ),
-        };
-        let of_a_block = match count {
-            1 => String::new(),
-            _ => format!("{astray} of these {count} units do not fit; the first, "),
-        };
-        let (name, x, y) = (&kind.name, place.x, place.y);
-        format!("{of_a_block}{name:?} at ({x}, {y}), is {why}")
-    }
+/// Why a body does not fit in a place, the first of so many astray out of so many.
+fn why_no_room(
+    ground: &Ground,
+    kind: &Kind,
+    place: Vec2,
+    (astray, count): (usize, usize),
+) -> String {
+    let size = ground.bounds().max;
+    let why = match ground.terrain_at(place) {
+        None => format!("off the map, which is {} by {} m", size.x, size.y),
+        Some(terrain) if !terrain.passable => format!("in {}, which is closed", terrain.name),
+        Some(_) => format!(
+            "too near to closed ground or the rim for its radius of {} m",
+            kind.radius_m
+        ),
+    };
+    let of_a_block = match count {
+        1 => String::new(),
+        _ => format!("{astray} of these {count} units do not fit; the first, "),
+    };
+    let (name, x, y) = (&kind.name, place.x, place.y);
+    let comma = if count == 1 { "" } else { "," };
+    format!("{of_a_block}{name:?} at ({x}, {y}){comma} is {why}")
 }
 
 /// Rounded to what a user would write.

@@ -1,0 +1,323 @@
+//! What is said of scenarios with mistakes: where, what is allowed, and the likely fix.
+
+use std::collections::BTreeMap;
+use yarrick::Scenario;
+use yarrick::scenario::{MAX_FILE_BYTES, Mistakes};
+
+/// A sound scenario, from which the tests make unsound ones.
+const SOUND: &str = r##"
+[scenario]
+title = "A walk on the flats"
+
+[ground]
+rows = [
+    "....~...",
+    "....~...",
+    "....~...",
+    "........",
+]
+
+[ground.legend]
+"." = { name = "sand" }
+"~" = { name = "creek", passable = false }
+
+[[side]]
+name = "keepers"
+
+[[kind]]
+name = "raker"
+radius = 0.4
+speed = 1.5
+
+[[kind]]
+name = "warden"
+based_on = "raker"
+speed = 1.9
+
+[[unit]]
+name = "Orla"
+kind = "raker"
+side = "keepers"
+at = [0.5, 1.5]
+
+[[block]]
+name = "wardens"
+kind = "warden"
+side = "keepers"
+at = [1.5, 1.5]
+columns = 2
+rows = 1
+
+[[script]]
+time = 1.0
+side = "keepers"
+order = "move"
+units = ["Orla"]
+point = [6.5, 1.5]
+"##;
+
+fn mistakes(text: &str) -> String {
+    match Scenario::parse(text) {
+        Ok(_) => panic!("it is sound:\n{text}"),
+        Err(mistakes) => mistakes.to_string(),
+    }
+}
+
+/// What is said of the sound scenario with one piece changed.
+fn changed(from: &str, to: &str) -> String {
+    assert!(
+        SOUND.contains(from),
+        "{from:?} is not in the sound scenario"
+    );
+    mistakes(&SOUND.replacen(from, to, 1))
+}
+
+/// The changes, each with what is said of it.
+fn told(changes: &[(&str, &str)]) -> String {
+    let told = changes.iter().map(|(from, to)| {
+        let to_line = to.replace('\n', " ⏎ ");
+        format!("{from}  →  {to_line}\n{}\n", changed(from, to))
+    });
+    told.collect::<Vec<_>>().join("\n")
+}
+
+/// Compares with the snapshot of the test that calls.
+macro_rules! assert_told {
+    ($told:expr) => {
+        insta::with_settings!({omit_expression => true}, {
+            insta::assert_snapshot!($told);
+        });
+    };
+}
+
+#[test]
+fn the_sound_scenario_is_sound() {
+    let scenario = Scenario::parse(SOUND).unwrap();
+    assert_eq!((scenario.units.len(), scenario.script.len()), (3, 1));
+    assert_eq!(
+        scenario.setup.kinds[1].radius_m, 0.4,
+        "taken from the kind it is based on"
+    );
+    assert_eq!(scenario.setup.kinds[1].speed, 1.9);
+}
+
+#[test]
+fn keys_that_are_unknown_missing_or_of_the_wrong_type() {
+    assert_told!(told(&[
+        ("title =", "titel ="),
+        ("title = \"A walk on the flats\"", ""),
+        ("title = \"A walk on the flats\"", "title = 7"),
+        ("[[side]]", "[[sides]]"),
+        ("[[side]]\nname = \"keepers\"", ""),
+        ("[scenario]\ntitle = \"A walk on the flats\"", ""),
+        ("[[script]]", "[script]"),
+        ("radius = 0.4\n", "radius = 0.4\ncolour = \"blue\"\n"),
+        ("speed = 1.5", "speed = \"fast\""),
+        ("speed = 1.5", ""),
+        ("columns = 2", "columns = 2.5"),
+        ("at = [0.5, 1.5]", "at = [0.5]"),
+        ("at = [0.5, 1.5]", "at = 1979-05-27"),
+        ("units = [\"Orla\"]", "units = \"Orla\""),
+        ("units = [\"Orla\"]", "units = [3]"),
+        ("passable = false", "passable = \"no\""),
+        ("title =", "include = \"roster.toml\"\ntitle ="),
+    ]));
+}
+
+#[test]
+fn names_that_are_unknown_repeated_or_go_in_circles() {
+    assert_told!(told(&[
+        ("kind = \"warden\"", "kind = \"wardn\""),
+        ("side = \"keepers\"", "side = \"keeper\""),
+        ("side = \"keepers\"", "side = \"the tide\""),
+        ("name = \"warden\"", "name = \"raker\""),
+        ("name = \"wardens\"", "name = \"Orla\""),
+        ("based_on = \"raker\"", "based_on = \"rakre\""),
+        ("based_on = \"raker\"", "based_on = \"warden\""),
+        ("radius = 0.4", "based_on = \"warden\""),
+        ("units = [\"Orla\"]", "units = [\"Orlo\"]"),
+        ("order = \"move\"", "order = \"mov\""),
+        ("name = \"raker\"", "name = \"\""),
+        (
+            "[[side]]",
+            "[[side]]\nname = \"tide\"\n[[side]]\nname = \"tide\"\n[[side]]"
+        ),
+    ]));
+}
+
+#[test]
+fn numbers_out_of_range() {
+    assert_told!(told(&[
+        ("radius = 0.4", "radius = nan"),
+        ("radius = 0.4", "radius = -0.4"),
+        ("radius = 0.4", "radius = 0"),
+        ("radius = 0.4", "radius = 40.0"),
+        ("speed = 1.5", "speed = inf"),
+        ("speed = 1.5", "speed = 1e300"),
+        ("speed = 1.5", "speed = 1.5\nturn_rate = -1"),
+        ("speed = 1.5", "speed = 1.5\nbraking = 0"),
+        ("at = [0.5, 1.5]", "at = [nan, 1.5]"),
+        ("at = [0.5, 1.5]", "at = [0.5, -inf]"),
+        ("time = 1.0", "time = -1"),
+        ("columns = 2", "columns = 0"),
+        ("columns = 2", "columns = 99999999999999999999"),
+        ("columns = 2", "columns = 2\nspacing = 0.1"),
+        ("columns = 2", "columns = 2\nscatter = 3"),
+        ("title =", "seed = -1\ntitle ="),
+        ("title =", "ticks_per_second = 0\ntitle ="),
+        ("title =", "plan_budget = 0\ntitle ="),
+        ("title =", "duration = nan\ntitle ="),
+        ("rows = [", "cell = 0\nrows = ["),
+        ("name = \"sand\"", "name = \"sand\", speed = 9"),
+    ]));
+}
+
+#[test]
+fn maps_that_are_ragged_empty_or_not_in_the_legend() {
+    assert_told!(told(&[
+        ("\"....~...\",", "\"....~....\","),
+        ("\"....~...\",", "\"....#?..\","),
+        ("\"........\",", "\"........\",\n    7,"),
+        ("\"~\" = {", "\"~~\" = {"),
+        ("{ name = \"sand\" }", "\"sand\""),
+        ("{ name = \"sand\" }", "{ name = \"sand\", pasable = true }"),
+        (
+            "{ name = \"sand\" }",
+            "{ name = \"sand\", passable = false }"
+        ),
+        ("rows = [", "heights = [\"00000000\"]\nrows = ["),
+        (
+            "rows = [",
+            "heights = [\"00000000\", \"000!0000\", \"00000000\", \"00000000\"]\nrows = ["
+        ),
+        ("[ground.legend]", "[ground]"),
+    ]));
+    let empty = SOUND.replace("....~...", "").replace("........", "");
+    assert_told!(mistakes(&empty));
+}
+
+#[test]
+fn units_that_do_not_fit_where_they_are_put() {
+    assert_told!(told(&[
+        ("at = [0.5, 1.5]", "at = [4.5, 2.5]"),
+        ("at = [0.5, 1.5]", "at = [3.9, 2.5]"),
+        ("at = [0.5, 1.5]", "at = [80, 1.5]"),
+        ("at = [1.5, 1.5]", "at = [3.5, 1.5]"),
+        ("columns = 2", "columns = 1000\nspacing = 1000"),
+    ]));
+}
+
+#[test]
+fn script_entries_that_say_too_little_or_too_much() {
+    assert_told!(told(&[
+        ("order = \"move\"", ""),
+        ("order = \"move\"", "order = \"move\"\npointer = \"press\""),
+        ("order = \"move\"", "pointer = \"pres\""),
+        (
+            "order = \"move\"\nunits = [\"Orla\"]",
+            "pointer = \"press\"\nkeys = [\"shft\"]"
+        ),
+        (
+            "order = \"move\"\nunits = [\"Orla\"]",
+            "pointer = \"press\"\nbutton = \"left\""
+        ),
+        ("point = [6.5, 1.5]", ""),
+        ("point = [6.5, 1.5]", "point = [6.5, 1.5]\nqueued = 1"),
+        ("side = \"keepers\"\norder", "order"),
+    ]));
+}
+
+#[test]
+fn all_mistakes_of_a_file_are_told_at_once_from_top_to_bottom() {
+    let text = SOUND
+        .replace("title", "titel")
+        .replace("speed = 1.5", "speed = -1")
+        .replace("\"warden\"\nside", "\"warder\"\nside")
+        .replace("time = 1.0", "time = \"noon\"");
+    assert_told!(mistakes(&text));
+}
+
+#[test]
+fn texts_that_are_no_toml() {
+    // Cut off in the middle of a row, as by a full disk.
+    let cut = SOUND.find("\"....~...\"").unwrap() + 4;
+    let nested = format!("x = {}", "[".repeat(5000));
+    let told = [
+        "",
+        "title = = 3\n[ground\nx = 'a",
+        &SOUND[..cut],
+        "a = 1\na = 2",
+        &nested,
+    ];
+    assert_told!(told.map(mistakes).join("\n\n"));
+}
+
+fn load(files: &[(&str, &str)]) -> Result<Scenario, Mistakes> {
+    let files: BTreeMap<_, _> = files.iter().copied().collect();
+    Scenario::load("main.toml", &|name| {
+        let text = files.get(name).map(|text| (*text).to_owned());
+        text.ok_or_else(|| "there is no such file".to_owned())
+    })
+}
+
+#[test]
+fn a_scenario_can_be_spread_over_files() {
+    let (head, rest) = SOUND.split_at(SOUND.find("[ground]").unwrap());
+    let (ground, rest) = rest.split_at(rest.find("[[side]]").unwrap());
+    let main = format!("include = [\"ground.toml\", \"sub/roster.toml\"]\n{head}");
+    let files = [
+        ("main.toml", main.as_str()),
+        ("ground.toml", ground),
+        ("sub/roster.toml", rest),
+    ];
+    assert_eq!(load(&files).unwrap().units.len(), 3);
+
+    let twice = format!("{ground}\n{head}");
+    let files = [
+        ("main.toml", main.as_str()),
+        ("ground.toml", &twice),
+        ("sub/roster.toml", rest),
+    ];
+    assert_told!(load(&files).unwrap_err().to_string());
+}
+
+#[test]
+fn files_that_are_missing_outside_or_in_a_circle() {
+    let told = |main: &str, other: &str| {
+        let files = [("main.toml", main), ("other.toml", other)];
+        load(&files).unwrap_err().to_string()
+    };
+    let all = [
+        told("include = [\"gone.toml\"]", ""),
+        told("include = [\"../secret.toml\"]", ""),
+        told("include = [\"/etc/hosts\"]", ""),
+        told("include = [\"other.toml\"]", "include = [\"main.toml\"]"),
+        load(&[]).unwrap_err().to_string(),
+    ];
+    assert_told!(all.join("\n"));
+}
+
+#[test]
+fn a_map_of_ten_thousand_by_ten_thousand_is_refused() {
+    let wide = ".".repeat(10_000);
+    let text = SOUND.replace("........", &wide).replace("....~...", &wide);
+    let told = mistakes(&text);
+    assert!(
+        told.contains("10000 by 4 cells; at most 4096 a side are allowed"),
+        "{told}"
+    );
+
+    let row = format!("    \"{wide}\",\n");
+    let whole = SOUND.replacen("    \"....~...\",\n", &row.repeat(10_000), 1);
+    assert!(whole.len() > MAX_FILE_BYTES);
+    assert_told!(mistakes(&whole));
+}
+
+#[test]
+fn a_thousand_mistakes_are_counted_and_a_hundred_told() {
+    let text = format!("{SOUND}{}", "[[unit]]\nkind = \"nobody\"\n".repeat(1000));
+    let mistakes = Scenario::parse(&text).unwrap_err();
+    assert_eq!(mistakes.list().len(), 100);
+    assert!(mistakes.count() >= 1000);
+    assert!(mistakes.to_string().ends_with("more mistakes"));
+}
