@@ -1,0 +1,197 @@
+//! Drives the built command: help, accounts, errors, exit codes.
+
+use std::fs;
+use std::path::{Path, PathBuf};
+use std::process::{Command, Output, Stdio};
+use tempfile::TempDir;
+
+/// Compares with the snapshot of the test that calls.
+macro_rules! assert_told {
+    ($($told:tt)*) => {
+        insta::with_settings!({omit_expression => true}, {
+            insta::assert_snapshot!($($told)*);
+        });
+    };
+}
+
+/// Runs the command in a folder.
+fn yarrick(folder: &Path, arguments: &[&str]) -> Output {
+    Command::new(env!("CARGO_BIN_EXE_yarrick"))
+        .args(arguments)
+        .current_dir(folder)
+        .env_remove("CLICOLOR_FORCE")
+        .env("COLUMNS", "100")
+        .output()
+        .unwrap()
+}
+
+/// What the command says, on a run that must end with the code.
+fn told(folder: &Path, arguments: &[&str], code: i32) -> (String, String) {
+    let output = yarrick(folder, arguments);
+    let text = |bytes: &[u8]| String::from_utf8(bytes.to_vec()).unwrap();
+    let (out, err) = (text(&output.stdout), text(&output.stderr));
+    assert_eq!(output.status.code(), Some(code), "{out}\n{err}");
+    assert!(
+        !out.contains('\x1b') && !err.contains('\x1b'),
+        "colours in a pipe"
+    );
+    (out, err)
+}
+
+fn scenarios() -> PathBuf {
+    Path::new(env!("CARGO_MANIFEST_DIR")).join("../../scenarios")
+}
+
+/// A folder with a copy of the saltmarsh, in which one piece of a file is changed.
+fn changed(file: &str, from: &str, to: &str) -> TempDir {
+    let folder = TempDir::new().unwrap();
+    for name in ["scenario.toml", "ground.toml", "roster.toml"] {
+        let text = fs::read_to_string(scenarios().join("saltmarsh").join(name)).unwrap();
+        let text = if name == file {
+            assert!(text.contains(from), "{from:?} is not in {name}");
+            text.replacen(from, to, 1)
+        } else {
+            text
+        };
+        fs::write(folder.path().join(name), text).unwrap();
+    }
+    folder
+}
+
+#[test]
+fn help_teaches() {
+    let here = TempDir::new().unwrap();
+    let mut all = told(here.path(), &["--help"], 0).0;
+    for verb in ["demo", "run", "check", "draw"] {
+        all += &format!("\n──── yarrick {verb} --help\n");
+        all += &told(here.path(), &[verb, "--help"], 0).0;
+    }
+    assert_told!(all);
+}
+
+#[test]
+fn the_account_of_the_demo() {
+    let (account, errors) = told(&scenarios(), &["run", "saltmarsh"], 0);
+    assert_eq!(errors, "", "no progress in a pipe");
+    assert_told!(account);
+}
+
+#[test]
+fn the_account_as_json() {
+    let (json, _) = told(
+        &scenarios(),
+        &["run", "saltmarsh", "--until", "20", "--json"],
+        0,
+    );
+    let value: serde_json::Value = serde_json::from_str(&json).unwrap();
+    assert_eq!(value["ticks"], 400);
+    assert_eq!(value["orders"].as_array().unwrap().len(), 3);
+    assert_told!(json);
+}
+
+#[test]
+fn another_seed_and_an_earlier_end() {
+    let arguments = ["run", "saltmarsh", "--until", "12.5", "--seed", "8"];
+    let (account, _) = told(&scenarios(), &arguments, 0);
+    assert!(account.contains("seed 8"), "{account}");
+    assert!(account.contains("At 12.50 s"), "{account}");
+    assert!(account.contains("10 under way"), "{account}");
+}
+
+#[test]
+fn a_run_of_no_time_at_all() {
+    let (account, _) = told(&scenarios(), &["run", "saltmarsh", "--until", "0"], 0);
+    assert!(account.contains("No order was given."), "{account}");
+    assert!(account.contains("after 0 ticks"), "{account}");
+}
+
+#[test]
+fn a_sound_scenario_is_checked_from_its_folder_or_its_file() {
+    for path in ["saltmarsh", "saltmarsh/scenario.toml"] {
+        let (out, _) = told(&scenarios(), &["check", path], 0);
+        assert_told!("a_sound_scenario", out);
+    }
+}
+
+#[test]
+fn mistakes_are_shown_in_their_lines() {
+    let folder = changed(
+        "roster.toml",
+        "based_on = \"raker\"",
+        "based_on = \"rakre\"",
+    );
+    let script = folder.path().join("scenario.toml");
+    let text = fs::read_to_string(&script).unwrap();
+    let text = text
+        .replace("title =", "titel =")
+        .replace("at = [27.5, 31.0]", "at = [15.5, 31.0]");
+    fs::write(
+        &script,
+        text.replace("name = \"slingers\"", "name = \"wardens\""),
+    )
+    .unwrap();
+    for verb in ["check", "run"] {
+        let (out, err) = told(folder.path(), &[verb, "scenario.toml"], 1);
+        assert_eq!(out, "");
+        assert_told!("mistakes_in_their_lines", err);
+    }
+}
+
+#[test]
+fn what_cannot_be_read_is_told() {
+    let folder = changed("scenario.toml", "roster.toml", "rooster.toml");
+    fs::write(folder.path().join("bytes.toml"), [b'a', 0xff, 0xfe]).unwrap();
+    fs::write(folder.path().join("empty.toml"), "").unwrap();
+    let gone = told(folder.path(), &["check", "nowhere"], 3).1;
+    let include = told(folder.path(), &["check", "scenario.toml"], 1).1;
+    let bytes = told(folder.path(), &["check", "bytes.toml"], 1).1;
+    let empty = told(folder.path(), &["check", "empty.toml"], 1).1;
+    assert_told!([gone, include, bytes, empty].join("\n────\n"));
+}
+
+#[test]
+fn a_file_far_too_large_is_refused_without_being_read_whole() {
+    let folder = TempDir::new().unwrap();
+    let file = fs::File::create(folder.path().join("huge.toml")).unwrap();
+    // A hole: it takes no room on the disk.
+    file.set_len(40 << 30).unwrap();
+    let (_, err) = told(folder.path(), &["check", "huge.toml"], 1);
+    assert!(err.contains("a scenario file may have 32 MiB"), "{err}");
+}
+
+#[test]
+fn command_lines_that_make_no_sense() {
+    let here = TempDir::new().unwrap();
+    for arguments in [
+        &["run"][..],
+        &["run", "x", "--until", "-1"],
+        &["run", "x", "--until", "nan"],
+        &["run", "x", "--seed", "-3"],
+        &["draw", "x", "-o", "picture.bmp"],
+        &["draw", "x", "-o", "a.png", "--size", "3x3"],
+        &["draw", "x"],
+        &["dance"],
+    ] {
+        let (out, err) = told(here.path(), arguments, 2);
+        assert!(out.is_empty() && err.starts_with("error: "), "{err}");
+    }
+}
+
+#[test]
+fn a_closed_pipe_is_no_failure() {
+    let mut child = Command::new(env!("CARGO_BIN_EXE_yarrick"))
+        .args(["run", "saltmarsh", "--json"])
+        .current_dir(scenarios())
+        .stdout(Stdio::piped())
+        .stderr(Stdio::piped())
+        .spawn()
+        .unwrap();
+    drop(child.stdout.take());
+    let output = child.wait_with_output().unwrap();
+    assert!(
+        output.status.success(),
+        "{}",
+        String::from_utf8_lossy(&output.stderr)
+    );
+    assert!(output.stderr.is_empty());
+}

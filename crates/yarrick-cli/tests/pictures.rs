@@ -1,0 +1,80 @@
+//! The demo and its pictures, by the built command: the same bytes every time.
+
+use std::fs;
+use std::path::Path;
+use std::process::Command;
+use tempfile::TempDir;
+
+fn yarrick(folder: &Path, arguments: &[&str]) -> String {
+    let output = Command::new(env!("CARGO_BIN_EXE_yarrick"))
+        .args(arguments)
+        .current_dir(folder)
+        .output()
+        .unwrap();
+    assert!(
+        output.status.success(),
+        "{}",
+        String::from_utf8_lossy(&output.stderr)
+    );
+    String::from_utf8(output.stdout).unwrap()
+}
+
+/// All files below a folder, by their path in it.
+fn files(folder: &Path) -> Vec<(String, Vec<u8>)> {
+    let mut found = Vec::new();
+    let mut open = vec![folder.to_owned()];
+    while let Some(path) = open.pop() {
+        for entry in fs::read_dir(path).unwrap() {
+            let path = entry.unwrap().path();
+            if path.is_dir() {
+                open.push(path);
+            } else {
+                let name = path.strip_prefix(folder).unwrap().display().to_string();
+                found.push((name, fs::read(&path).unwrap()));
+            }
+        }
+    }
+    found.sort();
+    found
+}
+
+#[test]
+fn the_demo_writes_the_same_files_byte_for_byte_with_no_repository_beside_it() {
+    let here = TempDir::new().unwrap();
+    let said = yarrick(here.path(), &["demo", "-o", "once"]);
+    yarrick(here.path(), &["demo", "-o", "again"]);
+    let once = files(&here.path().join("once"));
+    let names: Vec<&str> = once.iter().map(|(name, _)| name.as_str()).collect();
+    for name in &names {
+        let shown = name.split('/').next().unwrap();
+        assert!(said.contains(shown), "it does not say that it wrote {name}");
+    }
+    insta::assert_debug_snapshot!(names);
+    assert_eq!(once, files(&here.path().join("again")));
+
+    // What it wrote can be run again, and goes the same way.
+    let account = fs::read_to_string(here.path().join("once/account.txt")).unwrap();
+    assert_eq!(yarrick(here.path(), &["run", "once/scenario"]), account);
+}
+
+#[test]
+fn a_picture_is_drawn_in_the_format_and_size_asked_for() {
+    let here = TempDir::new().unwrap();
+    yarrick(here.path(), &["demo", "-o", "demo"]);
+    let draw = |extra: &[&str]| {
+        yarrick(
+            here.path(),
+            &[&["draw", "demo/scenario"][..], extra].concat(),
+        )
+    };
+    draw(&["--at", "6.1", "-o", "a.png"]);
+    let png = fs::read(here.path().join("a.png")).unwrap();
+    assert_eq!(
+        png,
+        fs::read(here.path().join("demo/2-ordered.png")).unwrap()
+    );
+    draw(&["--at", "6.1", "-o", "sub/b.svg", "--size", "1600x900"]);
+    let svg = fs::read_to_string(here.path().join("sub/b.svg")).unwrap();
+    assert!(svg.starts_with("<svg") && svg.contains("width=\"1600\" height=\"900\""));
+    assert!(svg.contains("order 3, out of reach"));
+}

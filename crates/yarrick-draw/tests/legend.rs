@@ -1,0 +1,128 @@
+//! A picture says what is in it, and nothing of what is not.
+
+use yarrick::select::{FlatView, GestureSettings, PointerAction, PointerInput};
+use yarrick::{
+    Action, Command, Ground, Hand, Kind, Side, SideId, Terrain, UnitId, Vec2, World, WorldSetup,
+};
+use yarrick_draw::{Scene, Size};
+
+fn world(rows: &[&str]) -> World {
+    let legend = [
+        ('.', Terrain::open("sand")),
+        ('~', Terrain::closed("creek")),
+        ('#', Terrain::closed("dyke").blocking_sight()),
+    ];
+    let ground = Ground::from_rows(1.0, rows, &legend).unwrap();
+    World::new(WorldSetup {
+        sides: vec![Side::new("keepers"), Side::new("<tide> & co")],
+        kinds: vec![
+            Kind::walker("raker", 0.4, 1.5),
+            Kind::walker("nipper", 0.3, 3.0),
+        ],
+        ..WorldSetup::on(ground)
+    })
+    .unwrap()
+}
+
+fn spawn(world: &mut World, kind: &str, side: u8, x: f32) -> UnitId {
+    let kind = world.kind(kind).unwrap();
+    world
+        .spawn(kind, SideId(side), Vec2::new(x, 1.5), 0.0)
+        .unwrap()
+}
+
+/// All texts of the picture, in the order in which they are drawn.
+fn texts(world: &World, hands: &[Hand]) -> Vec<String> {
+    let scene = Scene {
+        title: "A long title that needs two lines & then some more words that are cut",
+        world,
+        hands,
+    };
+    let svg = scene.draw(Size::default()).to_svg();
+    let pieces = svg.lines().filter(|line| line.starts_with("<text"));
+    pieces
+        .map(|line| line.split(['<', '>']).nth(2).unwrap().to_owned())
+        .collect()
+}
+
+const FLAT: [&str; 4] = ["........", "........", "........", "........"];
+
+#[test]
+fn an_empty_world_shows_its_ground_only() {
+    insta::assert_debug_snapshot!(texts(&world(&FLAT), &[]));
+}
+
+#[test]
+fn everything_that_is_there_is_explained() {
+    let mut world = world(&["....~...", "....~...", "....~..#", "....~..#"]);
+    let raker = spawn(&mut world, "raker", 0, 1.0);
+    spawn(&mut world, "nipper", 1, 6.0);
+    for (x, queued) in [(3.0, false), (6.0, true)] {
+        let to = Vec2::new(x, 0.5);
+        let command = Command {
+            side: SideId(0),
+            units: vec![raker],
+            action: Action::Move { to },
+            queued,
+        };
+        world.submit(command).unwrap();
+    }
+    world.step();
+    let view = FlatView {
+        corner: Vec2::new(0.0, 4.0),
+        px_per_m: 20.0,
+    };
+    let mut hand = Hand::new(SideId(0), view, GestureSettings::default());
+    hand.select([raker]);
+    let press = PointerAction::Press(yarrick::select::Button::Primary);
+    hand.pointer(&world, PointerInput::new(press, Vec2::new(5.0, 5.0), 0.0));
+    hand.pointer(
+        &world,
+        PointerInput::new(PointerAction::Move, Vec2::new(60.0, 50.0), 0.1),
+    );
+    insta::assert_debug_snapshot!(texts(&world, &[hand]));
+}
+
+#[test]
+fn maps_of_any_shape_stay_within_the_picture() {
+    let tall = vec!["...."; 300];
+    let wide = ["."; 1].map(|_| ".".repeat(600));
+    let wide: Vec<&str> = wide.iter().map(String::as_str).collect();
+    for rows in [&tall[..], &wide[..], &["."][..]] {
+        let world = world(rows);
+        let scene = Scene {
+            title: "shape",
+            world: &world,
+            hands: &[],
+        };
+        let sheet = scene.draw(Size::new(640, 480).unwrap());
+        assert_eq!(
+            sheet.to_png().unwrap(),
+            scene.draw(Size::new(640, 480).unwrap()).to_png().unwrap()
+        );
+        for line in sheet
+            .to_svg()
+            .lines()
+            .filter(|line| line.starts_with("<text"))
+        {
+            let number = |key: &str| -> f32 {
+                line.split(key)
+                    .nth(1)
+                    .unwrap()
+                    .split('"')
+                    .nth(1)
+                    .unwrap()
+                    .parse()
+                    .unwrap()
+            };
+            let (left, width, y) = (number(" x="), number(" textLength="), number(" y="));
+            assert!(left >= 0.0 && left + width <= 640.0 && y <= 480.0, "{line}");
+        }
+    }
+}
+
+#[test]
+fn sizes_have_limits() {
+    assert!(Size::new(0, 0).is_none() && Size::new(9000, 800).is_none());
+    assert!(Size::new(1280, 800) == Some(Size::default()));
+}
