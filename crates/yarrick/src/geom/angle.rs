@@ -22,7 +22,12 @@ pub fn wrap(angle: f32) -> f32 {
     if !angle.is_finite() {
         return 0.0;
     }
-    let turned = angle % TAU;
+    // Most angles are less than a turn away, and the remainder is slow.
+    let turned = if angle.abs() < TAU {
+        angle
+    } else {
+        angle % TAU
+    };
     let wrapped = if turned > PI {
         turned - TAU
     } else if turned <= -PI {

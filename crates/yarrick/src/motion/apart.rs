@@ -55,7 +55,8 @@ pub fn push_apart(
     let mut push = Vec2::ZERO;
     let mut contacts = 0.0_f32;
     let reach = bodies.radii[me] + bodies.widest + bodies.drift;
-    for other in near.within(at, reach) {
+    // Inner iteration: the index's nested loops stay loops.
+    near.within(at, reach).for_each(|other| {
         let them = other as usize;
         let apart = bodies.radii[me] + bodies.radii[them];
         let stand = bodies.steps[me] == Vec2::ZERO && bodies.steps[them] == Vec2::ZERO;
@@ -64,7 +65,7 @@ pub fn push_apart(
         let contact = if asleep { apart - rests } else { apart };
         let gap = at - bodies.wanted[them];
         if them == me || gap.length_squared() >= contact * contact {
-            continue;
+            return;
         }
         let distance = gap.length();
         let outward = if distance > 1e-4 {
@@ -78,7 +79,7 @@ pub fn push_apart(
             touched(other);
             touched(who);
         }
-    }
+    });
     // With many contacts at once the sum overshoots; the mean, somewhat relaxed, settles.
     let push = push / (contacts * 0.67).max(1.0);
     (contacts > 0.0).then(|| push.clamp_length_max(bodies.limits[me]))

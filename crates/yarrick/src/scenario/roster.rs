@@ -175,7 +175,7 @@ fn filled_in(drafts: &Named<Draft>, context: &Context<'_>, at: usize) -> Option<
         let Some(next) = drafts.position(base) else {
             // Told once, at the kind that names it.
             if last == at {
-                note_unknown_base(drafts, context, base, span);
+                context.note_unknown(span, "kind", base, drafts.known());
             }
             return None;
         };
@@ -201,10 +201,6 @@ fn filled_in(drafts: &Named<Draft>, context: &Context<'_>, at: usize) -> Option<
         last = next;
     }
     Some(full)
-}
-
-fn note_unknown_base(drafts: &Named<Draft>, context: &Context<'_>, base: &str, span: &Span) {
-    context.note_unknown(span, "kind to be based on called", base, drafts.known());
 }
 
 impl Draft {

@@ -1,0 +1,139 @@
+//! One tick with 1,000 and with 10,000 moving units, against a bare loop that moves as many
+//! points along straight lines and does nothing else: the floor.
+//!
+//! `cargo bench --bench ticks`
+
+#[path = "measure/mod.rs"]
+mod measure;
+
+use std::hint::black_box;
+use yarrick::{
+    Action, Command, Ground, Kind, Side, SideId, Terrain, UnitId, Vec2, World, WorldSetup,
+};
+
+const KEEPERS: SideId = SideId(0);
+const SPEED: f32 = 1.0;
+
+fn main() {
+    measure::head("one tick", "all stages", "bare loop over positions");
+    for count in [1_000, 10_000] {
+        spread(count);
+    }
+    for count in [1_000, 10_000] {
+        crossing(count);
+    }
+}
+
+fn world(count: usize) -> World {
+    let rows = (count as f32).sqrt().ceil() as usize;
+    let (width, height) = (rows * 2 + 260, rows * 2 + 4);
+    let classes = vec![0_u8; width * height];
+    let terrains = vec![Terrain::open("sand")];
+    let ground = Ground::new(width as u32, height as u32, 1.0, terrains, classes).unwrap();
+    World::new(WorldSetup {
+        sides: vec![Side::new("keepers")],
+        kinds: vec![Kind::walker("raker", 0.4, SPEED)],
+        plan_budget: u32::MAX,
+        ..WorldSetup::on(ground)
+    })
+    .unwrap()
+}
+
+/// Puts units two metres apart, in as many rows as columns.
+fn fill(world: &mut World, count: usize) -> Vec<UnitId> {
+    let columns = (count as f32).sqrt().ceil() as usize;
+    let raker = world.kind("raker").unwrap();
+    (0..count)
+        .map(|k| Vec2::new((k % columns) as f32, (k / columns) as f32) * 2.0 + Vec2::splat(2.0))
+        .map(|at| world.spawn(raker, KEEPERS, at, 0.0).unwrap())
+        .collect()
+}
+
+fn send(world: &mut World, unit: UnitId, to: Vec2) {
+    let command = Command {
+        side: KEEPERS,
+        units: vec![unit],
+        action: Action::Move { to },
+        queued: false,
+    };
+    world.submit(command).unwrap();
+}
+
+/// The floor: every point one step along its line.
+struct Bare {
+    positions: Vec<Vec2>,
+    velocities: Vec<Vec2>,
+}
+
+impl Bare {
+    fn step(&mut self, tick_s: f32) {
+        for (position, velocity) in self.positions.iter_mut().zip(&self.velocities) {
+            *position += *velocity * tick_s;
+        }
+        black_box(&self.positions);
+    }
+}
+
+/// All walk side by side to the east, two metres from one another.
+fn spread(count: usize) {
+    let mut world = world(count);
+    let units = fill(&mut world, count);
+    let starts: Vec<Vec2> = world.units().map(|unit| unit.position()).collect();
+    for (unit, start) in units.iter().zip(&starts) {
+        send(&mut world, *unit, *start + Vec2::new(250.0, 0.0));
+    }
+    let mut bare = Bare {
+        positions: starts,
+        velocities: vec![Vec2::new(SPEED, 0.0); count],
+    };
+    let tick_s = world.tick_s();
+    for _ in 0..20 {
+        world.step();
+        bare.step(tick_s);
+    }
+    for (unit, expected) in world.units().zip(&bare.positions) {
+        let gap = unit.position().distance(*expected);
+        assert!(
+            gap < 0.01,
+            "both must come to the same place, not {gap} m apart"
+        );
+    }
+    let name = format!("{count} units, side by side");
+    measure::line(
+        &name,
+        300,
+        |_| {
+            black_box(world.step());
+        },
+        |_| bare.step(tick_s),
+    );
+}
+
+/// Every other one walks west: they meet, and give way.
+fn crossing(count: usize) {
+    let mut world = world(count);
+    let units = fill(&mut world, count);
+    let starts: Vec<Vec2> = world.units().map(|unit| unit.position()).collect();
+    let far = world.ground().bounds().max.x - 2.0;
+    for (k, (unit, start)) in units.iter().zip(&starts).enumerate() {
+        let x = if k % 2 == 0 { far } else { 2.0 };
+        send(&mut world, *unit, Vec2::new(x, start.y));
+    }
+    let mut bare = Bare {
+        velocities: vec![Vec2::new(SPEED, 0.0); count],
+        positions: starts,
+    };
+    let tick_s = world.tick_s();
+    for _ in 0..20 {
+        world.step();
+    }
+    let name = format!("{count} units, crossing");
+    measure::line(
+        &name,
+        300,
+        |_| {
+            black_box(world.step());
+        },
+        |_| bare.step(tick_s),
+    );
+}
