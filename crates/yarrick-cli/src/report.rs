@@ -1,7 +1,8 @@
 //! Mistakes in scenario files, each shown in its line.
 
-use annotate_snippets::renderer::DecorStyle;
+use annotate_snippets::renderer::{AnsiColor, DecorStyle, Style};
 use annotate_snippets::{AnnotationKind, Group, Level, Renderer, Snippet};
+
 use std::fmt::Write as _;
 use std::ops::Range;
 use std::path::Path;
@@ -13,7 +14,16 @@ const CONTEXT: usize = 60;
 /// All mistakes as text with colours; whoever prints it takes these out where they are not
 /// wanted.
 pub(crate) fn render(folder: &Path, mistakes: &Mistakes) -> String {
-    let renderer = Renderer::styled().decor_style(DecorStyle::Ascii);
+    let accent = Style::new()
+        .bold()
+        .fg_color(Some(AnsiColor::Magenta.into()));
+    let quiet = Style::new().fg_color(Some(AnsiColor::Cyan.into()));
+    let renderer = Renderer::styled()
+        .decor_style(DecorStyle::Ascii)
+        .error(accent)
+        .help(Style::new().bold())
+        .line_num(quiet)
+        .context(quiet);
     let mut text = String::new();
     for mistake in mistakes.list() {
         let _ = writeln!(
@@ -42,7 +52,9 @@ fn render_one(
         Some((&mistake.span, "")),
         mistake.other.as_ref().map(|(s, w)| (s, w.as_str())),
     ];
-    let group = Level::ERROR.primary_title(mistake.message.as_str());
+    let group = Level::ERROR
+        .with_name("mistake")
+        .primary_title(mistake.message.as_str());
     let mut report: Vec<Group<'_>> = Vec::new();
     let mut elements = Vec::new();
     for (k, (span, label)) in places.into_iter().flatten().enumerate() {
@@ -68,7 +80,7 @@ fn render_one(
     }
     let mut titled = group.elements(elements);
     if let Some(fix) = &mistake.fix {
-        titled = titled.element(Level::HELP.message(fix.as_str()));
+        titled = titled.element(Level::HELP.with_name("likely fix").message(fix.as_str()));
     }
     report.push(titled);
     renderer.render(&report)

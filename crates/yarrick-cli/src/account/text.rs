@@ -92,14 +92,10 @@ impl Account {
                 action,
                 queued,
             }) => {
-                let later = if *queued { ", then" } else { "" };
-                format!(
-                    "{} order {}{later} to {} (order {})",
-                    self.side(*side),
-                    plural(units.len(), "unit"),
-                    in_words(*action),
-                    order.0
-                )
+                let later = if *queued { " afterwards" } else { "" };
+                let (side, what) = (self.side(*side), in_words(*action));
+                let units = plural(units.len(), "unit");
+                format!("{side} order {units} to {what}{later} (order {})", order.0)
             }
             What::Event(Event::Gone { unit }) => format!("unit {unit} is gone"),
             What::Event(_) => return None,

@@ -1,0 +1,22 @@
+//! The examples, run as a reader would run them.
+
+use std::process::Command;
+
+fn run(example: &str) -> String {
+    let output = Command::new(env!("CARGO"))
+        .args(["run", "--quiet", "--example", example])
+        .current_dir(env!("CARGO_MANIFEST_DIR"))
+        .output()
+        .unwrap();
+    assert!(
+        output.status.success(),
+        "{}",
+        String::from_utf8_lossy(&output.stderr)
+    );
+    String::from_utf8(output.stdout).unwrap()
+}
+
+#[test]
+fn first_steps_says_the_same_every_time() {
+    insta::assert_snapshot!(run("first_steps"));
+}
