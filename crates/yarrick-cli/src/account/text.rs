@@ -106,9 +106,12 @@ impl Account {
         if self.orders.is_empty() {
             return writeln!(text, "No order was given.");
         }
+        let actions = self.orders.iter().map(|order| in_words(order.action));
+        let width = actions.map(|what| what.chars().count()).max().unwrap_or(0);
+        let what = "what";
         writeln!(
             text,
-            "\norder  given at  to         what                 outcome"
+            "\norder  given at  to         {what:<width$}  outcome"
         )?;
         for order in &self.orders {
             let what = in_words(order.action);
@@ -118,10 +121,10 @@ impl Account {
             let (number, given_s) = (order.number, order.given_s);
             writeln!(
                 text,
-                "{number:>5}  {given_s:>6.2} s  {units:<9}  {what:<19}  {first}"
+                "{number:>5}  {given_s:>6.2} s  {units:<9}  {what:<width$}  {first}"
             )?;
             for outcome in outcomes {
-                writeln!(text, "{:49}{outcome}", "")?;
+                writeln!(text, "{:indent$}{outcome}", "", indent = width + 30)?;
             }
         }
         writeln!(text)

@@ -16,11 +16,9 @@ struct Legend {
 /// Reads the map. `None` where anything about it is wrong.
 pub(super) fn read(table: Table<'_>) -> Option<Ground> {
     let (context, span) = (table.context(), table.span().clone());
-    let cell = table.field("cell");
-    let cell_m = match cell.is_given() {
-        true => cell.number(0.05..=100.0, "metres"),
-        false => Some(1.0),
-    };
+    let cell_m = table
+        .field("cell")
+        .or(1.0, |field| field.number(0.05..=100.0, "metres"));
     let legend = table.field("legend").needed();
     let legend = legend
         .is_given()
@@ -86,19 +84,11 @@ fn read_legend(table: Table<'_>) -> Option<Legend> {
 
 fn read_terrain(table: Table<'_>) -> Option<Terrain> {
     let name = table.field("name").needed().name();
-    let speed = table.field("speed");
     let range = f64::from(Terrain::SLOWEST)..=f64::from(Terrain::FASTEST);
-    let speed = match speed.is_given() {
-        true => speed.number(round(range), "times a unit's own speed"),
-        false => Some(1.0),
-    };
-    let flag = |key, default| {
-        let field = table.field(key);
-        match field.is_given() {
-            true => field.flag(),
-            false => Some(default),
-        }
-    };
+    let speed = table.field("speed").or(1.0, |field| {
+        field.number(round(range), "times a unit's own speed")
+    });
+    let flag = |key, default| table.field(key).or(default, |field| field.flag());
     let passable = flag("passable", true);
     let blocks_sight = flag("blocks_sight", false);
     table.finish();
@@ -194,11 +184,9 @@ fn read_classes(context: &Context<'_>, legend: &Legend, rows: &[Row<'_>]) -> Opt
 /// The heights at the cell centres, from the lowest row up, if any are given.
 fn read_heights(table: &Table<'_>, size: Option<(u32, u32)>) -> Result<Option<Vec<f32>>, ()> {
     let context = table.context();
-    let step = table.field("height_step");
-    let step_m = match step.is_given() {
-        true => step.number(0.001..=1000.0, "metres"),
-        false => Some(1.0),
-    };
+    let step_m = table
+        .field("height_step")
+        .or(1.0, |field| field.number(0.001..=1000.0, "metres"));
     let field = table.field("heights");
     if !field.is_given() {
         return Ok(None);

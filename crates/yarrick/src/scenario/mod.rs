@@ -61,7 +61,9 @@ pub use source::{MAX_FILE_BYTES, MAX_FILES, Read, Source};
 pub use units::Placed;
 
 use crate::ground::Ground;
-use crate::world::{MAX_TICKS_PER_SECOND, WorldSetup};
+use crate::world::{
+    DEFAULT_PLAN_BUDGET, DEFAULT_TICKS_PER_SECOND, MAX_TICKS_PER_SECOND, WorldSetup,
+};
 use roster::Named;
 use table::{Context, Table};
 use toml::Spanned;
@@ -155,7 +157,7 @@ struct Head {
     seed: u64,
     duration_s: f64,
     ticks_per_second: u32,
-    plan_budget: Option<u32>,
+    plan_budget: u32,
 }
 
 /// Reads all files, part by part: what a part refers to is read before it.
@@ -196,14 +198,14 @@ fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<Scenario> {
     script.sort_by(|a: &Scripted, b| a.time_s.total_cmp(&b.time_s));
     let units = cast.placed;
     let head = head?;
-    let mut setup = WorldSetup {
+    let setup = WorldSetup {
         sides: sides.all,
         kinds: kinds.all.into_iter().collect::<Option<_>>()?,
         seed: head.seed,
         ticks_per_second: head.ticks_per_second,
-        ..WorldSetup::on(ground?)
+        plan_budget: head.plan_budget,
+        ground: ground?,
     };
-    setup.plan_budget = head.plan_budget.unwrap_or(setup.plan_budget);
     Some(Scenario {
         title: head.title,
         duration_s: head.duration_s,
@@ -237,32 +239,29 @@ fn read_cast<'a>(
 
 fn read_head(table: Table<'_>) -> Option<Head> {
     let title = table.field("title").needed().name();
-    let whole = |key, range, default| {
-        let field = table.field(key);
-        match field.is_given() {
-            true => field.whole(range),
-            false => Some(default),
-        }
-    };
+    let whole = |key, range, default| table.field(key).or(default, |field| field.whole(range));
     let seed = whole("seed", 0..=i64::MAX as u64, 0);
-    let rate = whole("ticks_per_second", 1..=u64::from(MAX_TICKS_PER_SECOND), 20);
-    let duration = table.field("duration");
-    let duration_s = match duration.is_given() {
-        true => duration.number(0.0..=MAX_SECONDS, "seconds"),
-        false => Some(60.0),
-    };
-    let budget = table.field("plan_budget");
-    let plan_budget = match budget.is_given() {
-        true => Some(budget.whole(1..=u64::from(u32::MAX))? as u32),
-        false => None,
-    };
+    let most = u64::from(MAX_TICKS_PER_SECOND);
+    let rate = whole(
+        "ticks_per_second",
+        1..=most,
+        DEFAULT_TICKS_PER_SECOND.into(),
+    );
+    let duration_s = table
+        .field("duration")
+        .or(60.0, |field| field.number(0.0..=MAX_SECONDS, "seconds"));
+    let plan_budget = whole(
+        "plan_budget",
+        1..=u64::from(u32::MAX),
+        DEFAULT_PLAN_BUDGET.into(),
+    );
     table.finish();
     Some(Head {
         title: title?.to_owned(),
         seed: seed?,
         duration_s: duration_s?,
         ticks_per_second: rate? as u32,
-        plan_budget,
+        plan_budget: plan_budget? as u32,
     })
 }
 

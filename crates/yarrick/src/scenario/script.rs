@@ -89,24 +89,18 @@ fn read_pointer(table: &Table<'_>) -> Option<ScriptAct> {
         ("release", Kind::Release),
         ("cancel", Kind::Cancel),
     ]);
-    let button = table.field("button");
-    let button = match button.is_given() {
-        true => button.choice(&[
+    let button = table.field("button").or(Button::Primary, |field| {
+        field.choice(&[
             ("primary", Button::Primary),
             ("secondary", Button::Secondary),
-        ]),
-        false => Some(Button::Primary),
-    };
+        ])
+    });
     let point = match kind {
         Some(Kind::Cancel) => Some(Vec2::ZERO),
         _ => table.field("point").needed().point(),
     };
     let keys = read_keys(table);
-    let taken = table.field("taken");
-    let taken = match taken.is_given() {
-        true => taken.flag(),
-        false => Some(false),
-    };
+    let taken = table.field("taken").or(false, |field| field.flag());
     let button = button?;
     Some(ScriptAct::Pointer {
         action: match kind? {
@@ -161,11 +155,7 @@ fn read_order(table: &Table<'_>, groups: &Named<core::ops::Range<u32>>) -> Optio
         true => Some(named_units(table, groups)),
         false => None,
     };
-    let queued = table.field("queued");
-    let queued = match queued.is_given() {
-        true => queued.flag(),
-        false => Some(false),
-    };
+    let queued = table.field("queued").or(false, |field| field.flag());
     let units = match units {
         Some(units) => Some(units?),
         None => None,

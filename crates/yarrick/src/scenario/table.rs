@@ -202,6 +202,15 @@ impl<'a> Field<'a> {
         self.value.is_some()
     }
 
+    /// What `read` makes of the value, or the default where there is none.
+    pub(super) fn or<T>(&self, default: T, read: impl FnOnce(&Self) -> Option<T>) -> Option<T> {
+        if self.is_given() {
+            read(self)
+        } else {
+            Some(default)
+        }
+    }
+
     /// Notes it as missing, if it is.
     pub(super) fn needed(self) -> Field<'a> {
         if self.value.is_none() {

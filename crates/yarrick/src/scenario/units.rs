@@ -64,20 +64,17 @@ impl Cast<'_> {
             .and_then(|c| self.kinds.all[c.kind].as_ref());
         let radius = kind.map(|kind| kind.radius_m);
         let least = f64::from(radius.unwrap_or(0.0)) * 2.0;
-        let spacing = table.field("spacing");
-        let spacing = match spacing.is_given() {
-            true => spacing.number(hundredths(least)..=1000.0, "metres, two radii or more"),
-            false => Some(least * 1.25),
-        };
+        let spacing = table.field("spacing").or(least * 1.25, |field| {
+            field.number(hundredths(least)..=1000.0, "metres, two radii or more")
+        });
         let scatter = table.field("scatter");
         let loose = ((spacing.unwrap_or(least) - least) * 0.5).max(0.0);
-        let scatter = match scatter.is_given() {
-            true => scatter.number(
+        let scatter = scatter.or(0.0, |field| {
+            field.number(
                 0.0..=hundredths(loose),
                 "metres, half the gap between units",
-            ),
-            false => Some(0.0),
-        };
+            )
+        });
         let first = self.placed.len() as u32;
         if let (Some(common), Some(columns), Some(rows), Some(spacing), Some(scatter)) =
             (common, columns, rows, spacing, scatter)
@@ -101,11 +98,9 @@ impl Cast<'_> {
             .sides
             .named_by(self.context, &table.field("side").needed());
         let at = table.field("at").needed().point();
-        let facing = table.field("facing");
-        let facing = match facing.is_given() {
-            true => facing.number(-360.0..=360.0, "degrees anticlockwise from east"),
-            false => Some(0.0),
-        };
+        let facing = table.field("facing").or(0.0, |field| {
+            field.number(-360.0..=360.0, "degrees anticlockwise from east")
+        });
         Some(Common {
             kind: kind?,
             side: side?,

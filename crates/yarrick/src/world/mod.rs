@@ -57,7 +57,9 @@ pub use handle::UnitId;
 pub use order::{Failure, MAX_QUEUED, Order, Outcome, Place, Task};
 pub use pacer::{Paced, Pacer};
 pub use roster::{Kind, KindId, MAX_KINDS, MAX_SIDES, Side, SideId};
-pub use setup::{MAX_TICKS_PER_SECOND, WorldError, WorldSetup};
+pub use setup::{
+    DEFAULT_PLAN_BUDGET, DEFAULT_TICKS_PER_SECOND, MAX_TICKS_PER_SECOND, WorldError, WorldSetup,
+};
 pub use units::Pose;
 pub use view::{Doing, UnitView};
 

@@ -9,6 +9,12 @@ use std::collections::VecDeque;
 /// The most ticks in a second.
 pub const MAX_TICKS_PER_SECOND: u32 = 240;
 
+/// How many ticks make a second unless a setup says otherwise.
+pub const DEFAULT_TICKS_PER_SECOND: u32 = 20;
+
+/// How many cells the searches of one tick may settle unless a setup says otherwise.
+pub const DEFAULT_PLAN_BUDGET: u32 = 100_000;
+
 /// What a world begins with.
 #[derive(Clone, Debug)]
 pub struct WorldSetup {
@@ -20,10 +26,12 @@ pub struct WorldSetup {
     pub kinds: Vec<Kind>,
     /// The seed from which all chance is drawn.
     pub seed: u64,
-    /// How many ticks make a second, 1 to [`MAX_TICKS_PER_SECOND`]; 20 by default. More make
+    /// How many ticks make a second, 1 to [`MAX_TICKS_PER_SECOND`];
+    /// [`DEFAULT_TICKS_PER_SECOND`] by default. More make
     /// movement finer and cost accordingly.
     pub ticks_per_second: u32,
-    /// How many cells the searches of one tick may settle, 1 or more; 100,000 by default.
+    /// How many cells the searches of one tick may settle, 1 or more;
+    /// [`DEFAULT_PLAN_BUDGET`] by default.
     /// Lower, and crowds wait longer for their routes; higher, and a tick may take longer.
     pub plan_budget: u32,
 }
@@ -37,8 +45,8 @@ impl WorldSetup {
             sides: Vec::new(),
             kinds: Vec::new(),
             seed: 0,
-            ticks_per_second: 20,
-            plan_budget: 100_000,
+            ticks_per_second: DEFAULT_TICKS_PER_SECOND,
+            plan_budget: DEFAULT_PLAN_BUDGET,
         }
     }
 }
