@@ -1,0 +1,243 @@
+//! Extreme kinds, maps and commands: nothing panics, nobody leaves the ground or the limits.
+
+use proptest::prelude::*;
+use yarrick::world::{MAX_COMMANDS, WorldError};
+use yarrick::{
+    Action, Command, Ground, Kind, Side, SideId, Terrain, UnitId, Vec2, World, WorldSetup,
+};
+
+const KEEPERS: SideId = SideId(0);
+
+/// Numbers that break things.
+fn extreme() -> impl Strategy<Value = f32> {
+    prop_oneof![
+        4 => -5.0_f32..20.0,
+        1 => Just(f32::NAN),
+        1 => Just(f32::INFINITY),
+        1 => Just(f32::MAX),
+        1 => Just(f32::MIN_POSITIVE),
+        1 => Just(-0.0),
+        1 => Just(1e9),
+    ]
+}
+
+fn kind() -> impl Strategy<Value = Kind> {
+    let radius = prop_oneof![Just(0.05_f32), Just(3.0), 0.1_f32..1.5];
+    let speed = prop_oneof![Just(0.0_f32), Just(100.0), 0.1_f32..5.0];
+    let turn = prop_oneof![Just(0.0_f32), Just(Kind::MAX_TURN_RATE)];
+    let braking = prop_oneof![Just(0.01_f32), Just(1000.0), 0.5_f32..5.0];
+    (radius, speed, turn, braking).prop_map(|(radius_m, speed, turn_rate, braking)| Kind {
+        turn_rate,
+        braking,
+        ..Kind::walker("raker", radius_m, speed)
+    })
+}
+
+fn ground() -> impl Strategy<Value = Ground> {
+    let cells = proptest::collection::vec(
+        prop_oneof![4 => Just(0_u8), 1 => Just(1), 1 => Just(2)],
+        150,
+    );
+    (1_u32..12, 1_u32..12, cells, 0.1_f32..3.0).prop_map(|(width, height, mut cells, cell_m)| {
+        let terrains = vec![
+            Terrain::open("sand"),
+            Terrain::closed("creek"),
+            Terrain::open("mud").with_speed(0.1),
+        ];
+        cells.truncate((width * height) as usize);
+        cells[0] = 0;
+        Ground::new(width, height, cell_m, terrains, cells).unwrap()
+    })
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig {
+        cases: 200,
+        failure_persistence: None,
+        ..ProptestConfig::default()
+    })]
+
+    #[test]
+    fn no_world_and_no_command_breaks_the_tick(
+        ground in ground(),
+        kind in kind(),
+        rate in prop_oneof![Just(1_u32), Just(20), Just(240)],
+        budget in prop_oneof![Just(1_u32), Just(1000), Just(u32::MAX)],
+        places in proptest::collection::vec((extreme(), extreme()), 0..25),
+        goals in proptest::collection::vec((extreme(), extreme(), any::<bool>()), 0..12),
+    ) {
+        let setup = WorldSetup {
+            sides: vec![Side::new("keepers")],
+            kinds: vec![kind],
+            ticks_per_second: rate,
+            plan_budget: budget,
+            ..WorldSetup::on(ground)
+        };
+        // A radius may be too large for the cells: that is refused, not endured.
+        let Ok(mut world) = World::new(setup) else {
+            return Ok(());
+        };
+        let raker = world.kind("raker").unwrap();
+        let mut units: Vec<UnitId> = Vec::new();
+        for (x, y) in places {
+            units.extend(world.spawn(raker, KEEPERS, Vec2::new(x, y), x));
+        }
+        for (x, y, queued) in goals {
+            let to = Vec2::new(x, y);
+            let action = Action::Move { to };
+            world.submit(Command { side: KEEPERS, units: units.clone(), action, queued }).unwrap();
+            for _ in 0..10 {
+                world.step();
+            }
+            for unit in world.units() {
+                let at = unit.position();
+                prop_assert!(world.ground().disc_is_clear(at, unit.radius()), "{} at {at}", unit.id());
+                prop_assert!(unit.facing().is_finite());
+                let fastest = unit.kind().speed * 1.001 + 1e-2;
+                prop_assert!(unit.velocity().length() <= fastest, "{}", unit.velocity());
+            }
+        }
+    }
+}
+
+fn flat(setup: impl FnOnce(&mut WorldSetup)) -> Result<World, WorldError> {
+    let ground = Ground::from_rows(1.0, &["....", "...."], &[('.', Terrain::open("sand"))]);
+    let mut all = WorldSetup {
+        sides: vec![Side::new("keepers")],
+        kinds: vec![Kind::walker("raker", 0.4, 1.5)],
+        ..WorldSetup::on(ground.unwrap())
+    };
+    setup(&mut all);
+    World::new(all)
+}
+
+#[test]
+fn setups_out_of_range_are_refused_with_what_is_allowed() {
+    let told = |setup: fn(&mut WorldSetup)| flat(setup).unwrap_err().to_string();
+    let all = [
+        told(|setup| setup.sides.clear()),
+        told(|setup| setup.kinds.clear()),
+        told(|setup| setup.sides = vec![Side::new("keepers"); 2]),
+        told(|setup| setup.sides = (0..17).map(|k| Side::new(&k.to_string())).collect()),
+        told(|setup| setup.ticks_per_second = 0),
+        told(|setup| setup.plan_budget = 0),
+        told(|setup| setup.kinds[0].radius_m = f32::NAN),
+        told(|setup| setup.kinds[0].radius_m = -1.0),
+        told(|setup| setup.kinds[0].radius_m = 17.0),
+        told(|setup| setup.kinds[0].speed = f32::INFINITY),
+        told(|setup| setup.kinds[0].braking = 0.0),
+    ];
+    insta::assert_snapshot!(all.join("\n"));
+}
+
+#[test]
+fn units_that_cannot_be_put_in_are_refused_with_the_reason() {
+    let mut world = flat(|_| {}).unwrap();
+    let raker = world.kind("raker").unwrap();
+    let mut told = |kind, side, x: f32, facing| {
+        world
+            .spawn(kind, side, Vec2::new(x, 1.0), facing)
+            .unwrap_err()
+            .to_string()
+    };
+    let all = [
+        told(yarrick::world::KindId(9), KEEPERS, 1.0, 0.0),
+        told(raker, SideId(9), 1.0, 0.0),
+        told(raker, KEEPERS, f32::NAN, 0.0),
+        told(raker, KEEPERS, 1.0, f32::INFINITY),
+        told(raker, KEEPERS, -3.0, 0.0),
+        told(raker, KEEPERS, 0.2, 0.0),
+    ];
+    insta::assert_snapshot!(all.join("\n"));
+    assert_eq!(world.units().len(), 0);
+}
+
+#[test]
+fn maps_that_make_no_sense_are_refused_with_the_reason() {
+    let sand = || {
+        [
+            ('.', Terrain::open("sand")),
+            ('~', Terrain::closed("creek")),
+        ]
+    };
+    let rows = |rows: &[&str]| {
+        Ground::from_rows(1.0, rows, &sand())
+            .unwrap_err()
+            .to_string()
+    };
+    let wide = ".".repeat(5000);
+    let slow = [('.', Terrain::open("sand").with_speed(0.0))];
+    let all = [
+        rows(&[]),
+        rows(&["", ""]),
+        rows(&["...", ".."]),
+        rows(&["..?"]),
+        rows(&["~~~"]),
+        rows(&[wide.as_str()]),
+        Ground::from_rows(f32::NAN, &["."], &sand())
+            .unwrap_err()
+            .to_string(),
+        Ground::from_rows(1.0, &["."], &slow)
+            .unwrap_err()
+            .to_string(),
+        Ground::new(2, 2, 1.0, vec![], vec![0; 4])
+            .unwrap_err()
+            .to_string(),
+        Ground::new(2, 2, 1.0, vec![Terrain::open("sand")], vec![0; 3])
+            .unwrap_err()
+            .to_string(),
+        Ground::new(2, 2, 1.0, vec![Terrain::open("sand")], vec![9; 4])
+            .unwrap_err()
+            .to_string(),
+        Ground::from_rows(1.0, &["."], &sand())
+            .unwrap()
+            .with_heights(vec![f32::NAN])
+            .unwrap_err()
+            .to_string(),
+    ];
+    insta::assert_snapshot!(all.join("\n"));
+}
+
+#[test]
+fn commands_beyond_the_limit_are_not_taken() {
+    let mut world = flat(|_| {}).unwrap();
+    let stop = Command {
+        side: KEEPERS,
+        units: vec![],
+        action: Action::Stop,
+        queued: false,
+    };
+    for _ in 0..MAX_COMMANDS {
+        world.submit(stop.clone()).unwrap();
+    }
+    assert!(world.submit(stop).is_err());
+    assert_eq!(world.step().len(), MAX_COMMANDS);
+}
+
+#[test]
+fn a_pacer_never_asks_for_more_than_it_may() {
+    let mut pacer = yarrick::Pacer::new(0.05, 5);
+    for frame_s in [1e9, f64::NAN, -3.0, f64::INFINITY, 0.0, 0.016, 7.0] {
+        let paced = pacer.frame(frame_s);
+        assert!(
+            paced.ticks <= 5 && (0.0..1.0).contains(&paced.fraction),
+            "{paced:?}"
+        );
+        assert!(paced.dropped_s >= 0.0 && paced.dropped_s.is_finite());
+    }
+    let mut pacer = yarrick::Pacer::new(f32::NAN, 0);
+    assert_eq!(pacer.frame(10.0).ticks, 1);
+}
+
+#[test]
+fn frames_of_any_length_add_up_to_the_ticks_of_their_time() {
+    for frame_s in [1.0 / 60.0, 1.0 / 144.0, 0.05, 0.031] {
+        let mut pacer = yarrick::Pacer::new(0.05, 5);
+        let frames = (20.0 / frame_s) as u32;
+        let ticks: u32 = (0..frames).map(|_| pacer.frame(frame_s).ticks).sum();
+        assert!(
+            (398..=401).contains(&ticks),
+            "{ticks} ticks of 400 at {frame_s} s a frame"
+        );
+    }
+}
