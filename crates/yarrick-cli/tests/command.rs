@@ -90,6 +90,23 @@ fn the_account_as_json() {
 }
 
 #[test]
+fn reasons_are_names_in_the_json() {
+    let (json, _) = told(&scenarios(), &["run", "saltmarsh", "--json"], 0);
+    let value: serde_json::Value = serde_json::from_str(&json).unwrap();
+    let happenings = value["happenings"].as_array().unwrap();
+    let short: Vec<_> = happenings
+        .iter()
+        .filter(|h| h["outcome"] == "came-short")
+        .collect();
+    assert_eq!(short.len(), 10);
+    assert!(
+        short
+            .iter()
+            .all(|h| h["why"] == "cut-off" && h["by_m"].as_f64() > Some(4.0))
+    );
+}
+
+#[test]
 fn another_seed_and_an_earlier_end() {
     let arguments = ["run", "saltmarsh", "--until", "12.5", "--seed", "8"];
     let (account, _) = told(&scenarios(), &arguments, 0);

@@ -3,31 +3,29 @@
 //! `cargo run --example first_steps`
 
 use yarrick::select::{Button, FlatView, GestureSettings, PointerAction, PointerInput};
-use yarrick::world::Deed;
+use yarrick::world::{Deed, KindId, SideId};
 use yarrick::{Event, Ground, Hand, Kind, Pacer, Side, Terrain, Vec2, World, WorldSetup};
 
+const FLATS: [&str; 5] = [
+    "..........",
+    "....~~....",
+    "....~~....",
+    "....~~....",
+    "..........",
+];
+
 fn main() -> Result<(), Box<dyn std::error::Error>> {
-    let ground = Ground::from_rows(
-        1.0, // metres a cell
-        &[
-            "..........",
-            "....~~....",
-            "....~~....",
-            "....~~....",
-            "..........",
-        ],
-        &[
-            ('.', Terrain::open("sand")),
-            ('~', Terrain::closed("creek")),
-        ],
-    )?;
+    let legend = [
+        ('.', Terrain::open("sand")),
+        ('~', Terrain::closed("creek")),
+    ];
+    let ground = Ground::from_rows(1.0, &FLATS, &legend)?; // cells of one metre
     let mut world = World::new(WorldSetup {
         sides: vec![Side::new("keepers")],
         kinds: vec![Kind::walker("raker", 0.4, 1.5)],
         ..WorldSetup::on(ground)
     })?;
-    let keepers = world.side("keepers").ok_or("no such side")?;
-    let raker = world.kind("raker").ok_or("no such kind")?;
+    let (keepers, raker) = (SideId(0), KindId(0));
     world.spawn(raker, keepers, Vec2::new(1.0, 2.0), 0.0)?;
     world.spawn(raker, keepers, Vec2::new(1.0, 3.0), 0.0)?;
 
@@ -53,7 +51,7 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
 
     // Frames of 1/60 s. The pacer says how many ticks each of them takes.
     let mut pacer = Pacer::new(world.tick_s(), 5);
-    for frame in 0..600 {
+    for frame in 0..480 {
         let paced = pacer.frame(1.0 / 60.0);
         for _ in 0..paced.ticks {
             for event in world.step() {
@@ -62,17 +60,10 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
                 }
             }
         }
-        if frame % 60 == 0 {
-            // A game draws every unit here, where it is between two ticks.
-            let poses = hand
-                .selection()
-                .ids()
-                .iter()
-                .filter_map(|id| world.pose(*id, paced.fraction));
-            let places: Vec<_> = poses
-                .map(|p| format!("({:.1}, {:.1})", p.position.x, p.position.y))
-                .collect();
-            println!("{:4.1} s  {}", world.time_s(), places.join("  "));
+        for id in hand.selection().ids().iter().filter(|_| frame % 60 == 0) {
+            // A game draws the unit here, where it is between two ticks.
+            let pose = world.pose(*id, paced.fraction).ok_or("it is gone")?;
+            println!("{:.1} s: unit {id} at {:.1}", world.time_s(), pose.position);
         }
     }
     println!("checksum {:016x}", world.checksum());

@@ -4,7 +4,8 @@
 use super::orders::{OrderTale, Way};
 use super::{Account, Head, UnitEnd, What};
 use serde::Serialize;
-use yarrick::world::{Action, Event, Outcome};
+use serde_json::Value;
+use yarrick::world::{Action, Event, Failure, Outcome};
 
 #[derive(Serialize)]
 struct Document<'a> {
@@ -75,6 +76,9 @@ struct OutcomeEntry {
     outcome: &'static str,
     #[serde(skip_serializing_if = "Option::is_none")]
     why: Option<String>,
+    /// What is the matter with the goal, where that is why it failed.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    goal_is: Option<String>,
     #[serde(skip_serializing_if = "Option::is_none")]
     by_m: Option<f32>,
     #[serde(skip_serializing_if = "Option::is_none")]
@@ -151,7 +155,7 @@ impl Account {
             What::Refused { side, unit, why } => EntryWhat::Refused {
                 side: self.side(*side),
                 unit: unit.map(|unit| unit.to_string()),
-                why: why.to_string(),
+                why: code(why),
             },
             What::Event(event) => self.event_entry(event)?,
         })
@@ -242,12 +246,13 @@ fn outcome_entry(outcome: Outcome) -> OutcomeEntry {
     let plain = |outcome| OutcomeEntry {
         outcome,
         why: None,
+        goal_is: None,
         by_m: None,
         by_order: None,
     };
     match outcome {
         Outcome::CameShort { why, by_m } => OutcomeEntry {
-            why: Some(why.to_string()),
+            why: Some(code(&why)),
             by_m: Some(by_m),
             ..plain("came-short")
         },
@@ -256,10 +261,24 @@ fn outcome_entry(outcome: Outcome) -> OutcomeEntry {
             ..plain("replaced")
         },
         Outcome::Failed { why } => OutcomeEntry {
-            why: Some(why.to_string()),
+            why: Some(code(&why)),
+            goal_is: match why {
+                Failure::NoWay(short) => Some(code(&short)),
+                _ => None,
+            },
             ..plain("failed")
         },
         Outcome::UnitLost => plain("unit-lost"),
         Outcome::Done => plain("done"),
+    }
+}
+
+/// The name of a reason, as the library itself writes it: `cut-off`, say.
+fn code(reason: &impl Serialize) -> String {
+    match serde_json::to_value(reason) {
+        Ok(Value::String(name)) => name,
+        // A reason that carries another is a table with its name as the only key.
+        Ok(Value::Object(table)) => table.keys().next().cloned().unwrap_or_default(),
+        _ => String::new(),
     }
 }
