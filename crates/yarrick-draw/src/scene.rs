@@ -124,9 +124,13 @@ impl Scene<'_> {
             orders::draw_ways(sheet, &frame, self.world);
             units::draw(sheet, &frame, self.world, &selected);
             orders::draw_goals(sheet, &frame, self.world);
-            for rect in self.hands.iter().filter_map(Hand::current_box) {
-                sheet.fill(Path::rect(frame.rect(rect)), palette::INK.at(0.08));
-                sheet.stroke(Path::rect(frame.rect(rect)), box_line());
+            for outline in self
+                .hands
+                .iter()
+                .filter_map(|hand| self.box_outline(&frame, hand))
+            {
+                sheet.fill(outline.clone(), palette::INK.at(0.08));
+                sheet.stroke(outline, box_line());
             }
         });
         draw_rulers(&mut sheet, &frame, self.world);
@@ -134,6 +138,20 @@ impl Scene<'_> {
         let corner = Vec2::new(size.width as f32 - PANEL_PX + 24.0, TOP_PX);
         legend::draw(&mut sheet, corner, self, &shown, has_selected);
         sheet
+    }
+}
+
+impl Scene<'_> {
+    /// The box that a hand is dragging, as it lies on the ground; `None` where it is dragging
+    /// none, or a corner of it shows no ground.
+    fn box_outline(&self, frame: &Frame, hand: &Hand) -> Option<Path> {
+        let Rect { min, max } = hand.current_box()?;
+        let corners = [min, Vec2::new(max.x, min.y), max, Vec2::new(min.x, max.y)];
+        let on_ground = corners.map(|corner| self.world.ground_under(hand.camera(), corner));
+        let points: Option<Vec<Vec2>> = on_ground.into_iter().collect();
+        Some(Path::polygon(
+            points?.into_iter().map(|point| frame.point(point)),
+        ))
     }
 }
 

@@ -1,6 +1,6 @@
 //! A picture says what is in it, and nothing of what is not.
 
-use yarrick::select::{FlatView, GestureSettings, PointerAction, PointerInput};
+use yarrick::select::{Camera, FlatView, GestureSettings, PointerAction, PointerInput};
 use yarrick::{
     Action, Command, Ground, Hand, Kind, Side, SideId, Terrain, UnitId, Vec2, World, WorldSetup,
 };
@@ -68,11 +68,12 @@ fn everything_that_is_there_is_explained() {
         world.submit(command).unwrap();
     }
     world.step();
-    let view = FlatView {
+    let camera = Camera::Flat(FlatView {
         corner: Vec2::new(0.0, 4.0),
         px_per_m: 20.0,
-    };
-    let mut hand = Hand::new(SideId(0), view, GestureSettings::default());
+        size_px: Vec2::new(160.0, 80.0),
+    });
+    let mut hand = Hand::new(SideId(0), camera, GestureSettings::default());
     hand.select([raker]);
     let press = PointerAction::Press(yarrick::select::Button::Primary);
     hand.pointer(&world, PointerInput::new(press, Vec2::new(5.0, 5.0), 0.0));

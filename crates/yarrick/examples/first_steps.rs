@@ -2,7 +2,7 @@
 //!
 //! `cargo run --example first_steps`
 
-use yarrick::select::{Button, FlatView, GestureSettings, PointerAction, PointerInput};
+use yarrick::select::{Button, Camera, FlatView, GestureSettings, PointerAction, PointerInput};
 use yarrick::world::{Deed, KindId, SideId};
 use yarrick::{Event, Ground, Hand, Kind, Pacer, Side, Terrain, Vec2, World, WorldSetup};
 
@@ -30,11 +30,12 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
     world.spawn(raker, keepers, Vec2::new(1.0, 3.0), 0.0)?;
 
     // The player's pointer: a box round both, then a click beyond the creek. Screen pixels.
-    let view = FlatView {
+    let camera = Camera::Flat(FlatView {
         corner: Vec2::new(0.0, 5.0),
         px_per_m: 20.0,
-    };
-    let mut hand = Hand::new(keepers, view, GestureSettings::default());
+        size_px: Vec2::new(200.0, 100.0),
+    });
+    let mut hand = Hand::new(keepers, camera, GestureSettings::default());
     let (primary, secondary) = (Button::Primary, Button::Secondary);
     for (action, x, y, time_s) in [
         (PointerAction::Press(primary), 5.0, 20.0, 0.00),

@@ -5,6 +5,8 @@
 //! basic arithmetic and square roots are exact by IEEE 754, and the trigonometry comes
 //! from `libm`, never from the platform.
 //!
+//! [`Vec3`] and [`Mat4`] are for cameras only: the world itself is a plane with heights.
+//!
 //! The types to know: [`Vec2`], [`Rect`] and the functions of [`angle`].
 //!
 //! ```
@@ -20,7 +22,7 @@
 pub mod angle;
 mod shape;
 
-pub use glam::Vec2;
+pub use glam::{Mat4, Vec2, Vec3, Vec4};
 pub use shape::{Rect, segment_point_distance_squared, segment_rect_distance_squared};
 
 /// The same vector without negative zeros, so that equal positions have equal bits.

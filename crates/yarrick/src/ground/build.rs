@@ -123,6 +123,7 @@ impl Ground {
             classes,
             open,
             heights: Vec::new(),
+            height_range: (0.0, 0.0),
         })
     }
 
@@ -170,7 +171,13 @@ impl Ground {
             let found = heights.len();
             return Err(GroundError::BadHeights { expected, found });
         }
-        Ok(Ground { heights, ..self })
+        let low = heights.iter().copied().fold(f32::INFINITY, f32::min);
+        let high = heights.iter().copied().fold(f32::NEG_INFINITY, f32::max);
+        Ok(Ground {
+            heights,
+            height_range: (low, high),
+            ..self
+        })
     }
 }
 

@@ -10,6 +10,12 @@ impl Ground {
         !self.heights.is_empty()
     }
 
+    /// The lowest and the highest height, in metres.
+    #[must_use]
+    pub fn height_range(&self) -> (f32, f32) {
+        self.height_range
+    }
+
     /// The height at a point in metres, blended between the four nearest cell centres. Off the
     /// map it is that of the rim; on a flat map it is `0`.
     #[must_use]

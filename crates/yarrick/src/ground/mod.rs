@@ -74,6 +74,8 @@ pub struct Ground {
     open: Vec<bool>,
     /// Heights at the cell centres in metres; empty for a flat map.
     heights: Vec<f32>,
+    /// The lowest and the highest of them.
+    height_range: (f32, f32),
 }
 
 impl Ground {

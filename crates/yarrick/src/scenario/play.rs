@@ -4,7 +4,7 @@ use super::script::{ScriptAct, Scripted};
 use super::{Placed, Scenario};
 use crate::geom::{Rect, Vec2};
 use crate::rng::Stream;
-use crate::select::{FlatView, GestureSettings, PointerInput};
+use crate::select::{Camera, FlatView, GestureSettings, PointerInput};
 use crate::world::{Command, Deed, Event, Hand, SideId, UnitId, World, WorldError};
 
 /// How near the players' camera is: script points are on the ground, gestures on the screen.
@@ -55,12 +55,14 @@ impl Scenario {
             let at = scattered(&world, unit, &mut scatter);
             placed.push(world.spawn(unit.kind, unit.side, at, unit.facing)?);
         }
-        let view = FlatView {
-            corner: Vec2::new(0.0, world.ground().bounds().max.y),
+        let size = world.ground().bounds().max;
+        let camera = Camera::Flat(FlatView {
+            corner: Vec2::new(0.0, size.y),
             px_per_m: PX_PER_M,
-        };
+            size_px: size * PX_PER_M,
+        });
         let hands = (0..world.sides().len() as u8)
-            .map(|side| Hand::new(SideId(side), view, GestureSettings::default()))
+            .map(|side| Hand::new(SideId(side), camera, GestureSettings::default()))
             .collect();
         Ok(Play {
             world,
@@ -154,15 +156,37 @@ impl Play {
     }
 
     fn act(&mut self, entry: &Scripted) {
+        match self.deed(entry) {
+            Some(Deed::Selected { dragged }) => {
+                let hand = &self.hands[usize::from(entry.side.0)];
+                let ground = |screen| self.world.ground_under(hand.camera(), screen);
+                let corners = dragged.map(|rect| (ground(rect.min), ground(rect.max)));
+                self.happened.push(Happening::Selected {
+                    side: entry.side,
+                    units: hand.selection().ids().to_vec(),
+                    dragged: match corners {
+                        Some((Some(a), Some(b))) => Some(Rect::from_corners(a, b)),
+                        _ => None,
+                    },
+                });
+            }
+            // The limit on commands is far above that on script entries in a tick.
+            Some(Deed::Commanded(command)) => drop(self.world.submit(command)),
+            None => {}
+        }
+    }
+
+    fn deed(&mut self, entry: &Scripted) -> Option<Deed> {
         let hand = &mut self.hands[usize::from(entry.side.0)];
-        let deed = match &entry.act {
+        match &entry.act {
             ScriptAct::Pointer {
                 action,
                 point,
                 keys,
                 taken,
             } => {
-                let at = hand.view().to_screen(*point);
+                let height = self.world.ground().height_at(*point);
+                let at = hand.camera().to_screen(point.extend(height))?;
                 let input = PointerInput {
                     keys: *keys,
                     taken: *taken,
@@ -183,20 +207,6 @@ impl Play {
                 action: *action,
                 queued: *queued,
             })),
-        };
-        match deed {
-            Some(Deed::Selected { dragged }) => {
-                let units = hand.selection().ids().to_vec();
-                let side = entry.side;
-                self.happened.push(Happening::Selected {
-                    side,
-                    units,
-                    dragged,
-                });
-            }
-            // The limit on commands is far above that on script entries in a tick.
-            Some(Deed::Commanded(command)) => drop(self.world.submit(command)),
-            None => {}
         }
     }
 }

@@ -3,7 +3,7 @@
 use super::mistake::{Mistake, Span};
 use super::table::{Context, Field, Table};
 use crate::ground::{Ground, Passage};
-use crate::world::{Kind, MAX_KINDS, MAX_SIDES, Side};
+use crate::world::{Kind, MAX_KINDS, MAX_SIDES, Rank, Side};
 use std::collections::BTreeMap;
 
 /// Things with names that differ, in the order of the files.
@@ -89,6 +89,12 @@ pub(super) fn check_sides(sides: &Named<Side>, context: &Context<'_>, main: usiz
     sides.check_count(context, main, MAX_SIDES);
 }
 
+const RANKS: [(&str, Rank); 3] = [
+    ("fighter", Rank::Fighter),
+    ("worker", Rank::Worker),
+    ("building", Rank::Building),
+];
+
 /// A kind as a file gives it: what is not given comes from the kind it is based on.
 #[derive(Clone)]
 pub(super) struct Draft {
@@ -96,6 +102,8 @@ pub(super) struct Draft {
     radius_span: Span,
     based_on: Option<(String, Span)>,
     glyph: Option<char>,
+    rank: Option<Rank>,
+    height_m: Option<f64>,
     radius_m: Option<f64>,
     speed: Option<f64>,
     turn_rate_deg: Option<f64>,
@@ -117,7 +125,7 @@ pub(super) fn read_kind(drafts: &mut Named<Draft>, table: Table<'_>) {
     };
     let (least, most) = (f64::from(Kind::MIN_RADIUS_M), f64::from(Kind::MAX_RADIUS_M));
     let least = (least * 1e4).round() / 1e4;
-    let glyph = table.field("glyph");
+    let (glyph, rank) = (table.field("glyph"), table.field("rank"));
     let draft = Draft {
         span: name.span.clone(),
         radius_span: table.field("radius").span,
@@ -126,6 +134,8 @@ pub(super) fn read_kind(drafts: &mut Named<Draft>, table: Table<'_>) {
             false => None,
         },
         glyph: glyph.is_given().then(|| glyph.glyph()).flatten(),
+        rank: rank.is_given().then(|| rank.choice(&RANKS)).flatten(),
+        height_m: number("height", 0.0..=f64::from(Kind::MAX_HEIGHT_M), "metres"),
         radius_m: number("radius", least..=most, "metres"),
         speed: number("speed", 0.0..=f64::from(Kind::MAX_SPEED), "metres a second"),
         turn_rate_deg: number("turn_rate", 0.0..=3600.0, "degrees a second"),
@@ -192,6 +202,8 @@ fn filled_in(drafts: &Named<Draft>, context: &Context<'_>, at: usize) -> Option<
         }
         let from = &drafts.all[next];
         full.glyph = full.glyph.or(from.glyph);
+        full.rank = full.rank.or(from.rank);
+        full.height_m = full.height_m.or(from.height_m);
         full.radius_m = full.radius_m.or(from.radius_m);
         full.speed = full.speed.or(from.speed);
         full.turn_rate_deg = full.turn_rate_deg.or(from.turn_rate_deg);
@@ -219,6 +231,8 @@ impl Draft {
         let plain = Kind::walker(name, self.radius_m? as f32, self.speed? as f32);
         (!self.flawed).then(|| Kind {
             glyph: self.glyph.unwrap_or(plain.glyph),
+            rank: self.rank.unwrap_or(plain.rank),
+            height_m: self.height_m.map_or(plain.height_m, |height| height as f32),
             turn_rate: self
                 .turn_rate_deg
                 .map_or(plain.turn_rate, |degrees| degrees.to_radians() as f32),

@@ -78,6 +78,8 @@ pub enum Gesture {
         at: Vec2,
         /// The keys held at the release.
         keys: Keys,
+        /// Whether it follows another in the same place so soon that the two are a double click.
+        double: bool,
     },
     /// A box dragged with the primary button, in any direction.
     Box {
@@ -97,6 +99,9 @@ pub struct GestureSettings {
     /// After how many seconds of holding any movement of at least a pixel begins a box, however
     /// small it is; 0.35 by default. Raise it for players who press slowly.
     pub hold_s: f64,
+    /// How soon a second click must follow in the same place to be a double click, in seconds
+    /// from press to press; 0.3 by default. Raise it for players who click slowly.
+    pub double_s: f64,
 }
 
 impl Default for GestureSettings {
@@ -104,6 +109,7 @@ impl Default for GestureSettings {
         GestureSettings {
             slip_px: 4.0,
             hold_s: 0.35,
+            double_s: 0.3,
         }
     }
 }
@@ -119,6 +125,8 @@ impl Default for GestureSettings {
 pub struct GestureReader {
     settings: GestureSettings,
     held: Option<Held>,
+    /// The last click that was not the second of a double one.
+    last_click: Option<Held>,
 }
 
 #[derive(Clone, Copy, Debug)]
@@ -137,6 +145,7 @@ impl GestureReader {
         GestureReader {
             settings,
             held: None,
+            last_click: None,
         }
     }
 
@@ -200,13 +209,29 @@ impl GestureReader {
         let held = self.held.take()?;
         let keys = input.keys;
         if held.is_box {
+            self.last_click = None;
             let rect = Rect::from_corners(held.from, held.at);
             return Some(Gesture::Box { rect, keys });
         }
-        (!input.taken).then_some(Gesture::Click {
+        if input.taken {
+            return None;
+        }
+        let double = self.follows_a_click(&held);
+        self.last_click = (!double).then_some(held);
+        Some(Gesture::Click {
             button,
             at: held.from,
             keys,
+            double,
+        })
+    }
+
+    fn follows_a_click(&self, held: &Held) -> bool {
+        self.last_click.is_some_and(|last| {
+            let soon = 0.0..=self.settings.double_s;
+            last.button == held.button
+                && soon.contains(&(held.since_s - last.since_s))
+                && last.from.distance(held.from) <= self.settings.slip_px
         })
     }
 }

@@ -1,9 +1,9 @@
 //! The player's hand: gestures, picking and selections.
 //!
 //! The types to know: [`GestureReader`] (press, move and release become clicks and boxes),
-//! [`Selection`] (a set of ids) and the functions of [`pick`] (which of these does a click or a
-//! box mean). [`FlatView`] turns screen points into ground points for a camera that looks
-//! straight down.
+//! [`Selection`] and [`Groups`] (lists of ids, and ten of them kept for later), [`Camera`] (from
+//! screen points to ground points and back) and the functions of [`pick`] (which of these does a
+//! click or a box mean).
 //!
 //! ```
 //! use yarrick::geom::Vec2;
@@ -25,12 +25,14 @@
 
 pub mod pick;
 
+mod camera;
 mod gesture;
+mod groups;
 mod selection;
-mod view;
 
+pub use camera::{Camera, CameraError, FlatView, MatrixView, Ray, Relief};
 pub use gesture::{
     Button, Gesture, GestureReader, GestureSettings, Keys, PointerAction, PointerInput,
 };
+pub use groups::{GROUPS, Groups, NoSuchGroup};
 pub use selection::Selection;
-pub use view::FlatView;

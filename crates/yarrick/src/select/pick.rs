@@ -1,6 +1,6 @@
 //! Which of some bodies a click or a box on the ground means.
 
-use crate::geom::{Rect, Vec2};
+use crate::geom::Vec2;
 
 /// A body that can be picked.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -34,12 +34,17 @@ pub fn at_point<Id: Copy + Ord>(
         .map(|body| body.id)
 }
 
-/// The bodies that a box touches.
-pub fn in_box<Id: Copy>(
-    bodies: impl Iterator<Item = Pickable<Id>>,
-    rect: Rect,
-) -> impl Iterator<Item = Id> {
-    bodies
-        .filter(move |body| rect.touches_disc(body.position, body.radius))
-        .map(|body| body.id)
+/// Those of the foremost rank among some that a box touches: fighters over workers over
+/// buildings, say. The smallest rank is the foremost; within it they stand by `order`.
+#[must_use]
+pub fn foremost<Id: Copy, Rank: Ord, Order: Ord>(
+    mut ids: Vec<Id>,
+    rank: impl Fn(Id) -> Rank,
+    order: impl Fn(Id) -> Order,
+) -> Vec<Id> {
+    if let Some(best) = ids.iter().map(|id| rank(*id)).min() {
+        ids.retain(|id| rank(*id) == best);
+    }
+    ids.sort_by_key(|id| order(*id));
+    ids
 }

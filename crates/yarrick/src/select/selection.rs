@@ -1,51 +1,104 @@
 //! What is selected.
 
-/// A set of ids, kept in ascending order.
+/// A list of ids without repeats, the leading one first.
+///
+/// Those selected together stand in the order in which they were given; those added later stand
+/// behind them. A limit, if the game wants one, holds at all times: whoever comes too late stays
+/// out.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Selection<Id> {
+    /// In the order of selection.
     ids: Vec<Id>,
+    /// The same in ascending order, to be searched.
+    sorted: Vec<Id>,
+    most: usize,
 }
 
 impl<Id> Default for Selection<Id> {
+    /// An empty selection without a limit.
     fn default() -> Selection<Id> {
-        Selection { ids: Vec::new() }
+        Selection::with_limit(usize::MAX)
+    }
+}
+
+impl<Id> Selection<Id> {
+    /// An empty selection that never holds more than `most`.
+    #[must_use]
+    pub fn with_limit(most: usize) -> Selection<Id> {
+        Selection {
+            ids: Vec::new(),
+            sorted: Vec::new(),
+            most,
+        }
     }
 }
 
 impl<Id: Copy + Ord> Selection<Id> {
     /// Selects these and nothing else.
     pub fn replace(&mut self, ids: impl IntoIterator<Item = Id>) {
-        self.ids.clear();
+        self.clear();
         self.add(ids);
     }
 
     /// Selects these besides those that are selected.
     pub fn add(&mut self, ids: impl IntoIterator<Item = Id>) {
+        let first_new = self.ids.len();
         self.ids.extend(ids);
-        self.ids.sort_unstable();
-        self.ids.dedup();
+        // Of repeats, the first stays. Sorted with their places, so that this costs n log n.
+        let mut places: Vec<(Id, usize)> = self.ids.iter().copied().zip(0..).collect();
+        places.sort_unstable();
+        places.dedup_by_key(|(id, _)| *id);
+        places.sort_unstable_by_key(|(_, place)| *place);
+        places.truncate(self.most.max(first_new));
+        self.ids.clear();
+        self.ids.extend(places.iter().map(|(id, _)| *id));
+        self.index();
+    }
+
+    /// Takes these out, as far as they are selected.
+    pub fn take_away(&mut self, ids: impl IntoIterator<Item = Id>) {
+        let mut gone: Vec<Id> = ids.into_iter().collect();
+        gone.sort_unstable();
+        self.retain(|id| gone.binary_search(&id).is_err());
+    }
+
+    /// Takes the id out if it is selected, and selects it besides the others if it is not.
+    pub fn toggle(&mut self, id: Id) {
+        if self.contains(id) {
+            self.take_away([id]);
+        } else {
+            self.add([id]);
+        }
     }
 
     /// Selects nothing.
     pub fn clear(&mut self) {
         self.ids.clear();
+        self.sorted.clear();
     }
 
     /// Drops those for which `keep` says no: the dead, say.
     pub fn retain(&mut self, mut keep: impl FnMut(Id) -> bool) {
         self.ids.retain(|id| keep(*id));
+        self.index();
     }
 
-    /// The selected ids, in ascending order.
+    /// The selected ids, the leading one first.
     #[must_use]
     pub fn ids(&self) -> &[Id] {
         &self.ids
     }
 
+    /// The one that leads: whose picture a game shows, and that answers for the others.
+    #[must_use]
+    pub fn lead(&self) -> Option<Id> {
+        self.ids.first().copied()
+    }
+
     /// Whether the id is selected. Costs a binary search.
     #[must_use]
     pub fn contains(&self, id: Id) -> bool {
-        self.ids.binary_search(&id).is_ok()
+        self.sorted.binary_search(&id).is_ok()
     }
 
     /// How many are selected.
@@ -58,5 +111,68 @@ impl<Id: Copy + Ord> Selection<Id> {
     #[must_use]
     pub fn is_empty(&self) -> bool {
         self.ids.is_empty()
+    }
+
+    fn index(&mut self) {
+        self.sorted.clone_from(&self.ids);
+        self.sorted.sort_unstable();
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    #[test]
+    fn the_first_selected_leads_until_it_is_taken_away() {
+        let mut selection = Selection::default();
+        selection.replace([5, 2, 9, 2]);
+        selection.add([1, 5]);
+        assert_eq!(
+            (selection.ids(), selection.lead()),
+            (&[5, 2, 9, 1][..], Some(5))
+        );
+        selection.toggle(5);
+        selection.toggle(7);
+        assert_eq!(
+            (selection.ids(), selection.lead()),
+            (&[2, 9, 1, 7][..], Some(2))
+        );
+    }
+
+    proptest! {
+        #[test]
+        fn a_selection_never_repeats_nor_exceeds_its_limit(
+            deeds in proptest::collection::vec(
+                (0_u8..4, proptest::collection::vec(0_u32..20, 0..12)), 0..20),
+            most in 0_usize..15,
+        ) {
+            let mut selection = Selection::with_limit(most);
+            let mut plain: Vec<u32> = Vec::new();
+            for (deed, ids) in deeds {
+                match deed {
+                    0 => { selection.replace(ids.clone()); plain.clear(); }
+                    1 => selection.add(ids.clone()),
+                    2 => { selection.take_away(ids.clone()); plain.retain(|id| !ids.contains(id)); }
+                    _ => {
+                        let id = ids.first().copied().unwrap_or(3);
+                        selection.toggle(id);
+                        match plain.iter().position(|known| *known == id) {
+                            Some(at) => { plain.remove(at); }
+                            None if plain.len() < most => plain.push(id),
+                            None => {}
+                        }
+                    }
+                }
+                if deed < 2 {
+                    for id in ids {
+                        if !plain.contains(&id) && plain.len() < most { plain.push(id); }
+                    }
+                }
+                prop_assert_eq!(selection.ids(), &plain[..]);
+                prop_assert!((0..20).all(|id| selection.contains(id) == plain.contains(&id)));
+            }
+        }
     }
 }

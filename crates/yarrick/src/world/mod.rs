@@ -42,6 +42,7 @@ mod handle;
 mod muster;
 mod order;
 mod pacer;
+mod picking;
 mod queue;
 mod roster;
 mod setup;
@@ -52,20 +53,19 @@ mod view;
 
 pub use command::{Action, Command, OrderNo, Refusal};
 pub use event::Event;
-pub use hand::{Deed, Hand};
+pub use hand::{Deed, Hand, Recalled};
 pub use handle::UnitId;
 pub use order::{Failure, MAX_QUEUED, Order, Outcome, Place, Task};
 pub use pacer::{Paced, Pacer};
-pub use roster::{Kind, KindId, MAX_KINDS, MAX_SIDES, Side, SideId};
+pub use roster::{Kind, KindId, MAX_KINDS, MAX_SIDES, Rank, Side, SideId};
 pub use setup::{
     DEFAULT_PLAN_BUDGET, DEFAULT_TICKS_PER_SECOND, MAX_TICKS_PER_SECOND, WorldError, WorldSetup,
 };
 pub use units::Pose;
 pub use view::{Doing, UnitView};
 
-use crate::geom::{Rect, Vec2, angle};
+use crate::geom::{Vec2, angle};
 use crate::ground::Ground;
-use crate::select::pick::{Pickable, at_point, in_box};
 use state::{Events, Scratch, State};
 use units::NewUnit;
 
@@ -176,48 +176,6 @@ impl World {
             position: before.position.lerp(units.position[row], part),
             facing: angle::blend(before.facing, units.facing[row], part),
         })
-    }
-
-    /// The unit of a side under a point: whose edge is within `slack` metres of it, the nearest
-    /// first. Costs in proportion to the units near the point.
-    #[must_use]
-    pub fn pick(&self, side: SideId, point: Vec2, slack: f32) -> Option<UnitId> {
-        let slack = slack.max(0.0);
-        at_point(
-            self.pickable(side, Rect::around(point, slack)),
-            point,
-            slack,
-        )
-    }
-
-    /// The units of a side that a box touches, in order of id. Costs in proportion to the units
-    /// in and near the box.
-    #[must_use]
-    pub fn pick_box(&self, side: SideId, rect: Rect) -> Vec<UnitId> {
-        let mut found: Vec<UnitId> = in_box(self.pickable(side, rect), rect).collect();
-        found.sort_unstable();
-        found
-    }
-
-    /// The units of a side whose bodies may reach into a box.
-    fn pickable(&self, side: SideId, rect: Rect) -> impl Iterator<Item = Pickable<UnitId>> + '_ {
-        let units = &self.state.units;
-        let indexed = self
-            .scratch
-            .near
-            .in_rect(rect.grown(self.state.widest))
-            .take_while(|_| !self.scratch.near_is_stale);
-        // Units that came since the last tick are not in the index yet.
-        let unindexed = (0..units.len() as u32).take_while(|_| self.scratch.near_is_stale);
-        indexed
-            .chain(unindexed)
-            .map(|row| row as usize)
-            .filter(move |&row| units.side[row] == side)
-            .map(|row| Pickable {
-                id: units.id[row],
-                position: units.position[row],
-                radius: units.radius[row],
-            })
     }
 
     /// The ticks since the world began.

@@ -42,6 +42,18 @@ impl Side {
     }
 }
 
+/// What a kind is for: of all that a box touches, those of the foremost rank are selected.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Rank {
+    /// It fights.
+    Fighter,
+    /// It works. Workers without orders are idle.
+    Worker,
+    /// It is a building.
+    Building,
+}
+
 /// A sort of unit.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 pub struct Kind {
@@ -49,9 +61,13 @@ pub struct Kind {
     pub name: String,
     /// The character that stands for it in pictures.
     pub glyph: char,
+    /// What it is for.
+    pub rank: Rank,
     /// The radius of its body in metres, from [`Kind::MIN_RADIUS_M`] to
     /// [`Kind::MAX_RADIUS_M`]. A wider body keeps more room and fits through fewer gaps.
     pub radius_m: f32,
+    /// How tall it is in metres, at most [`Kind::MAX_HEIGHT_M`]: for picking it on a screen.
+    pub height_m: f32,
     /// Its top speed on plain ground in metres a second, at most [`Kind::MAX_SPEED`]. `0` for
     /// what never moves.
     pub speed: f32,
@@ -67,6 +83,8 @@ impl Kind {
     pub const MIN_RADIUS_M: f32 = 0.05;
     /// The largest radius allowed, in metres.
     pub const MAX_RADIUS_M: f32 = 50.0;
+    /// The greatest height allowed, in metres.
+    pub const MAX_HEIGHT_M: f32 = 100.0;
     /// The highest speed allowed, in metres a second.
     pub const MAX_SPEED: f32 = 100.0;
     /// The highest turn rate allowed, in radians a second: ten turns.
@@ -74,14 +92,17 @@ impl Kind {
     /// The hardest braking allowed, in metres a second squared.
     pub const MAX_BRAKING: f32 = 1000.0;
 
-    /// A walker of `radius_m` metres and `speed` metres a second that turns once a second and
-    /// stops within half a second. The first letter of its name is its glyph.
+    /// A fighter of `radius_m` metres and `speed` metres a second that turns once a second,
+    /// stops within half a second, and is four radii tall. The first letter of its name is its
+    /// glyph.
     #[must_use]
     pub fn walker(name: &str, radius_m: f32, speed: f32) -> Kind {
         Kind {
             name: name.to_owned(),
             glyph: name.chars().next().unwrap_or('?'),
+            rank: Rank::Fighter,
             radius_m,
+            height_m: radius_m * 4.0,
             speed,
             turn_rate: core::f32::consts::TAU,
             braking: (speed * 2.0).clamp(0.1, Kind::MAX_BRAKING),
@@ -92,6 +113,7 @@ impl Kind {
         let widest = (Passage::MAX_RADIUS_CELLS * ground.cell_m()).min(Kind::MAX_RADIUS_M);
         for (what, value, low, high) in [
             ("radius", self.radius_m, Kind::MIN_RADIUS_M, widest),
+            ("height", self.height_m, 0.0, Kind::MAX_HEIGHT_M),
             ("speed", self.speed, 0.0, Kind::MAX_SPEED),
             ("turn rate", self.turn_rate, 0.0, Kind::MAX_TURN_RATE),
             ("braking", self.braking, 0.01, Kind::MAX_BRAKING),

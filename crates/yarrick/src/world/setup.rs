@@ -153,6 +153,8 @@ impl World {
         }
         let radii = setup.kinds.iter().map(|kind| kind.radius_m);
         let widest = radii.fold(0.0, f32::max);
+        let heights = setup.kinds.iter().map(|kind| kind.height_m);
+        let tallest = heights.fold(0.0, f32::max);
         Ok(World {
             state: State {
                 tick: 0,
@@ -165,6 +167,7 @@ impl World {
                 passages,
                 passage_of,
                 widest,
+                tallest,
                 units: Units::default(),
                 commands: Vec::new(),
                 leaving: Vec::new(),

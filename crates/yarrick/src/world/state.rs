@@ -25,6 +25,7 @@ pub(crate) struct State {
     /// Which passage each kind uses.
     pub(crate) passage_of: Vec<u16>,
     pub(crate) widest: f32,
+    pub(crate) tallest: f32,
     pub(crate) units: Units,
     /// Commands for the next tick, in the order of arrival.
     pub(crate) commands: Vec<Command>,
