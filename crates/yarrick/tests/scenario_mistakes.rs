@@ -224,6 +224,14 @@ fn script_entries_that_say_too_little_or_too_much() {
         ("point = [6.5, 1.5]", ""),
         ("point = [6.5, 1.5]", "point = [6.5, 1.5]\nqueued = 1"),
         ("side = \"keepers\"\norder", "order"),
+        (
+            "order = \"move\"\nunits = [\"Orla\"]\npoint = [6.5, 1.5]",
+            "group = 10\nact = \"fetch\""
+        ),
+        (
+            "order = \"move\"\nunits = [\"Orla\"]\npoint = [6.5, 1.5]",
+            "group = 1"
+        ),
     ]));
 }
 

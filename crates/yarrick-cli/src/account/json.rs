@@ -5,6 +5,7 @@ use super::orders::{OrderTale, Way};
 use super::{Account, Head, UnitEnd, What};
 use serde::Serialize;
 use serde_json::Value;
+use yarrick::scenario::How;
 use yarrick::world::{Action, Event, Failure, Outcome};
 
 #[derive(Serialize)]
@@ -35,6 +36,13 @@ enum EntryWhat<'a> {
         /// Left, lower, right and upper edge in metres.
         #[serde(rename = "box", skip_serializing_if = "Option::is_none")]
         dragged: Option<[f32; 4]>,
+        #[serde(skip_serializing_if = "Option::is_none")]
+        group: Option<usize>,
+    },
+    Grouped {
+        side: &'a str,
+        group: usize,
+        units: Vec<String>,
     },
     Ordered {
         order: u32,
@@ -143,14 +151,28 @@ impl Account {
     fn entry(&self, what: &What) -> Option<EntryWhat<'_>> {
         Some(match what {
             What::Selected {
-                side,
-                units,
-                dragged,
-                ..
+                side, units, how, ..
             } => EntryWhat::Selected {
                 side: self.side(*side),
                 units: units.iter().map(ToString::to_string).collect(),
-                dragged: dragged.map(|r| [r.min.x, r.min.y, r.max.x, r.max.y]),
+                dragged: match how {
+                    How::Box(rect) => rect.map(|r| [r.min.x, r.min.y, r.max.x, r.max.y]),
+                    How::Click | How::Group(_) => None,
+                },
+                group: match how {
+                    How::Group(number) => Some(*number),
+                    How::Click | How::Box(_) => None,
+                },
+            },
+            What::Grouped {
+                side,
+                number,
+                units,
+                ..
+            } => EntryWhat::Grouped {
+                side: self.side(*side),
+                group: *number,
+                units: units.iter().map(ToString::to_string).collect(),
             },
             What::Refused { side, unit, why } => EntryWhat::Refused {
                 side: self.side(*side),

@@ -6,9 +6,9 @@ mod text;
 
 use orders::OrderTale;
 use serde::Serialize;
-use yarrick::scenario::{Happening, Play, Scenario};
+use yarrick::scenario::{Happening, How, Play, Scenario};
 use yarrick::world::{Action, Doing, Event, Order, Refusal, UnitId, World};
-use yarrick::{Rect, SideId, Vec2};
+use yarrick::{SideId, Vec2};
 
 /// The account of a run.
 pub(crate) struct Account {
@@ -44,7 +44,13 @@ enum What {
         side: SideId,
         units: Vec<UnitId>,
         kinds: String,
-        dragged: Option<Rect>,
+        how: How,
+    },
+    Grouped {
+        side: SideId,
+        number: usize,
+        units: Vec<UnitId>,
+        kinds: String,
     },
     Refused {
         side: SideId,
@@ -109,15 +115,21 @@ impl Account {
         let time_s = world.time_s();
         for happening in happened {
             let what = match happening {
-                Happening::Selected {
-                    side,
-                    units,
-                    dragged,
-                } => What::Selected {
+                Happening::Selected { side, units, how } => What::Selected {
                     side: *side,
                     kinds: kinds_of(world, units.iter().copied()),
                     units: units.clone(),
-                    dragged: *dragged,
+                    how: *how,
+                },
+                Happening::Grouped {
+                    side,
+                    number,
+                    units,
+                } => What::Grouped {
+                    side: *side,
+                    number: *number,
+                    kinds: kinds_of(world, units.iter().copied()),
+                    units: units.clone(),
                 },
                 Happening::Event(event) => {
                     orders::follow(&mut self.orders, world, time_s, event);

@@ -3,6 +3,7 @@
 use super::orders::{Ending, OrderTale};
 use super::{Account, What, in_words, plural, point};
 use std::fmt::Write as _;
+use yarrick::scenario::How;
 use yarrick::world::Event;
 
 impl Account {
@@ -67,20 +68,25 @@ impl Account {
                 side,
                 units,
                 kinds,
-                dragged,
+                how,
             } => {
-                let by = if dragged.is_some() {
-                    "with a box"
-                } else {
-                    "with a click"
+                let by = match how {
+                    How::Click => "with a click".to_owned(),
+                    How::Box(_) => "with a box".to_owned(),
+                    How::Group(number) => format!("as group {number}"),
                 };
-                let kinds = if kinds.is_empty() { "nobody" } else { kinds };
                 let of = self.side(*side);
                 match units.len() {
                     0 => format!("{of} select nobody {by}"),
                     count => format!("{of} select {count} {by}: {kinds}"),
                 }
             }
+            What::Grouped {
+                side,
+                number,
+                kinds,
+                ..
+            } => format!("{} make group {number}: {kinds}", self.side(*side)),
             What::Refused { side, unit, why } => {
                 let whose = unit.map_or_else(String::new, |unit| format!(" for unit {unit}"));
                 format!("an order of {}{whose} is refused: {why}", self.side(*side))

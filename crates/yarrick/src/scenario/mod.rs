@@ -55,8 +55,8 @@ mod table;
 mod units;
 
 pub use mistake::{MAX_MISTAKES, Mistake, Mistakes, Span};
-pub use play::{Happening, Play};
-pub use script::{MAX_SECONDS, ScriptAct, Scripted};
+pub use play::{Happening, How, Play};
+pub use script::{GroupDeed, MAX_SECONDS, ScriptAct, Scripted};
 pub use source::{MAX_FILE_BYTES, MAX_FILES, Read, Source};
 pub use units::Placed;
 

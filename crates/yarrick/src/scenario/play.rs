@@ -1,10 +1,10 @@
 //! Playing a scenario: its script fed into its world, tick by tick.
 
-use super::script::{ScriptAct, Scripted};
+use super::script::{GroupDeed, ScriptAct, Scripted};
 use super::{Placed, Scenario};
 use crate::geom::{Rect, Vec2};
 use crate::rng::Stream;
-use crate::select::{Camera, FlatView, GestureSettings, PointerInput};
+use crate::select::{Camera, FlatView, GestureSettings, Keys, PointerAction, PointerInput};
 use crate::world::{Command, Deed, Event, Hand, SideId, UnitId, World, WorldError};
 
 /// How near the players' camera is: script points are on the ground, gestures on the screen.
@@ -33,11 +33,31 @@ pub enum Happening {
         side: SideId,
         /// What is selected now.
         units: Vec<UnitId>,
-        /// The box on the ground in metres, or `None` for a click.
-        dragged: Option<Rect>,
+        /// How.
+        how: How,
+    },
+    /// A player made a control group, or added to it.
+    Grouped {
+        /// Whose player.
+        side: SideId,
+        /// The number of the group.
+        number: usize,
+        /// Who is in it now.
+        units: Vec<UnitId>,
     },
     /// Something happened in the world.
     Event(Event),
+}
+
+/// How a player selected.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum How {
+    /// With a click.
+    Click,
+    /// With a box, on the ground in metres; `None` where a corner of it showed no ground.
+    Box(Option<Rect>),
+    /// By recalling the control group of this number.
+    Group(usize),
 }
 
 impl Scenario {
@@ -156,43 +176,15 @@ impl Play {
     }
 
     fn act(&mut self, entry: &Scripted) {
-        match self.deed(entry) {
-            Some(Deed::Selected { dragged }) => {
-                let hand = &self.hands[usize::from(entry.side.0)];
-                let ground = |screen| self.world.ground_under(hand.camera(), screen);
-                let corners = dragged.map(|rect| (ground(rect.min), ground(rect.max)));
-                self.happened.push(Happening::Selected {
-                    side: entry.side,
-                    units: hand.selection().ids().to_vec(),
-                    dragged: match corners {
-                        Some((Some(a), Some(b))) => Some(Rect::from_corners(a, b)),
-                        _ => None,
-                    },
-                });
-            }
-            // The limit on commands is far above that on script entries in a tick.
-            Some(Deed::Commanded(command)) => drop(self.world.submit(command)),
-            None => {}
-        }
-    }
-
-    fn deed(&mut self, entry: &Scripted) -> Option<Deed> {
-        let hand = &mut self.hands[usize::from(entry.side.0)];
-        match &entry.act {
+        let deed = match &entry.act {
             ScriptAct::Pointer {
                 action,
                 point,
                 keys,
                 taken,
-            } => {
-                let height = self.world.ground().height_at(*point);
-                let at = hand.camera().to_screen(point.extend(height))?;
-                let input = PointerInput {
-                    keys: *keys,
-                    taken: *taken,
-                    ..PointerInput::new(*action, at, entry.time_s)
-                };
-                hand.pointer(&self.world, input)
+            } => self.point(entry, *action, *point, (*keys, *taken)),
+            ScriptAct::Group { number, deed } => {
+                return self.group(entry, *number, *deed);
             }
             ScriptAct::Order {
                 action,
@@ -202,11 +194,76 @@ impl Play {
                 side: entry.side,
                 units: match units {
                     Some(units) => units.iter().map(|k| self.placed[*k as usize]).collect(),
-                    None => hand.selection().ids().to_vec(),
+                    None => self.hand(entry.side).selection().ids().to_vec(),
                 },
                 action: *action,
                 queued: *queued,
             })),
+        };
+        match deed {
+            Some(Deed::Selected { dragged: None }) => self.note_selected(entry.side, How::Click),
+            Some(Deed::Selected {
+                dragged: Some(rect),
+            }) => {
+                let camera = self.hand(entry.side).camera();
+                let ground = |screen| self.world.ground_under(camera, screen);
+                let corners = ground(rect.min).zip(ground(rect.max));
+                let rect = corners.map(|(a, b)| Rect::from_corners(a, b));
+                self.note_selected(entry.side, How::Box(rect));
+            }
+            // The limit on commands is far above that on script entries in a tick.
+            Some(Deed::Commanded(command)) => drop(self.world.submit(command)),
+            None => {}
         }
+    }
+
+    fn hand(&self, side: SideId) -> &Hand {
+        &self.hands[usize::from(side.0)]
+    }
+
+    fn point(
+        &mut self,
+        entry: &Scripted,
+        action: PointerAction,
+        point: Vec2,
+        (keys, taken): (Keys, bool),
+    ) -> Option<Deed> {
+        let height = self.world.ground().height_at(point);
+        let hand = &mut self.hands[usize::from(entry.side.0)];
+        let at = hand.camera().to_screen(point.extend(height))?;
+        let input = PointerInput {
+            keys,
+            taken,
+            ..PointerInput::new(action, at, entry.time_s)
+        };
+        hand.pointer(&self.world, input)
+    }
+
+    fn group(&mut self, entry: &Scripted, number: usize, deed: GroupDeed) {
+        let side = entry.side;
+        let hand = &mut self.hands[usize::from(side.0)];
+        // Numbers were checked when the script was read.
+        let done = match deed {
+            GroupDeed::Set => hand.set_group(number).is_ok(),
+            GroupDeed::Add => hand.add_to_group(number).is_ok(),
+            GroupDeed::Recall => hand.recall_group(&self.world, number, entry.time_s).is_ok(),
+        };
+        if !done {
+            return;
+        }
+        if deed == GroupDeed::Recall {
+            return self.note_selected(side, How::Group(number));
+        }
+        let units = hand.groups().members(number).to_vec();
+        self.happened.push(Happening::Grouped {
+            side,
+            number,
+            units,
+        });
+    }
+
+    fn note_selected(&mut self, side: SideId, how: How) {
+        let units = self.hand(side).selection().ids().to_vec();
+        self.happened.push(Happening::Selected { side, units, how });
     }
 }

@@ -4,7 +4,7 @@ use super::mistake::Mistake;
 use super::roster::Named;
 use super::table::Table;
 use crate::geom::Vec2;
-use crate::select::{Button, Keys, PointerAction};
+use crate::select::{Button, GROUPS, Keys, PointerAction};
 use crate::world::{Action, Side, SideId};
 
 /// The longest that a scenario lasts, in seconds.
@@ -35,6 +35,13 @@ pub enum ScriptAct {
         /// Whether the game's interface took it.
         taken: bool,
     },
+    /// Something with a control group.
+    Group {
+        /// Which, from 0 to 9.
+        number: usize,
+        /// What.
+        deed: GroupDeed,
+    },
     /// A plain command.
     Order {
         /// What is to be done.
@@ -44,6 +51,17 @@ pub enum ScriptAct {
         /// Whether it waits behind what they do.
         queued: bool,
     },
+}
+
+/// What a player does with a control group.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum GroupDeed {
+    /// Makes it of what is selected.
+    Set,
+    /// Adds what is selected to it.
+    Add,
+    /// Selects it.
+    Recall,
 }
 
 /// Reads one entry.
@@ -56,13 +74,16 @@ pub(super) fn read(
     let time = table.field("time").needed();
     let time_s = time.number(0.0..=MAX_SECONDS, "seconds");
     let side = sides.named_by(context, &table.field("side").needed());
-    let (pointer, order) = (table.field("pointer"), table.field("order"));
-    let act = match (pointer.is_given(), order.is_given()) {
-        (true, false) => read_pointer(&table),
-        (false, true) => read_order(&table, groups),
-        (both, _) => {
-            let which = if both { "not both" } else { "one of the two" };
-            let message = format!("a script entry needs \"pointer\" or \"order\", {which}");
+    let given = ["pointer", "order", "group"].map(|key| table.field(key).is_given());
+    let act = match given {
+        [true, false, false] => read_pointer(&table),
+        [false, true, false] => read_order(&table, groups),
+        [false, false, true] => read_group(&table),
+        _ => {
+            let count = given.iter().filter(|given| **given).count();
+            let message = format!(
+                "a script entry needs one of \"pointer\", \"order\" and \"group\", not {count}"
+            );
             context.note(Mistake::new(table.span().clone(), message));
             return None;
         }
@@ -112,6 +133,19 @@ fn read_pointer(table: &Table<'_>) -> Option<ScriptAct> {
         point: point?,
         keys: keys?,
         taken: taken?,
+    })
+}
+
+fn read_group(table: &Table<'_>) -> Option<ScriptAct> {
+    let number = table.field("group").whole(0..=GROUPS as u64 - 1);
+    let deed = table.field("act").needed().choice(&[
+        ("set", GroupDeed::Set),
+        ("add", GroupDeed::Add),
+        ("recall", GroupDeed::Recall),
+    ]);
+    Some(ScriptAct::Group {
+        number: number? as usize,
+        deed: deed?,
     })
 }
 
