@@ -20,3 +20,8 @@ fn run(example: &str) -> String {
 fn first_steps_says_the_same_every_time() {
     insta::assert_snapshot!(run("first_steps"));
 }
+
+#[test]
+fn a_leaning_camera_selects_and_orders() {
+    insta::assert_snapshot!(run("leaning_camera"));
+}

@@ -206,9 +206,9 @@ impl Camera {
         bounds
     }
 
-    /// Whether a screen box can show anything of a box in the world. Never wrongly no.
+    /// How much of a box in the world a screen box shows. `None` and `All` are certain.
     #[must_use]
-    pub fn may_show(&self, screen: Rect, low: Vec3, high: Vec3) -> bool {
+    pub fn shows(&self, screen: Rect, low: Vec3, high: Vec3) -> Shows {
         match self {
             Camera::Flat(view) => {
                 let (a, b) = (
@@ -216,22 +216,39 @@ impl Camera {
                     view.to_screen(high.truncate()),
                 );
                 let shown = Rect::from_corners(a, b);
-                shown.min.cmple(screen.max).all() && screen.min.cmple(shown.max).all()
+                let meets = shown.min.cmple(screen.max).all() && screen.min.cmple(shown.max).all();
+                match (meets, screen.contains(a) && screen.contains(b)) {
+                    (false, _) => Shows::None,
+                    (true, true) => Shows::All,
+                    (true, false) => Shows::Part,
+                }
             }
-            Camera::Matrix(view) => view.may_show(screen, low, high),
+            Camera::Matrix(view) => view.shows(screen, low, high),
         }
     }
 }
 
+/// How much of something a screen box shows.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Shows {
+    /// Nothing.
+    None,
+    /// Perhaps some of it.
+    Part,
+    /// All of it.
+    All,
+}
+
 impl MatrixView {
-    /// Looks for a side of the screen box, or the eye's plane, that all corners lie beyond.
-    fn may_show(&self, screen: Rect, low: Vec3, high: Vec3) -> bool {
+    /// Looks for a side of the screen box, or the eye's plane, that all corners lie beyond, and
+    /// whether none lies beyond any.
+    fn shows(&self, screen: Rect, low: Vec3, high: Vec3) -> Shows {
         let at = |px: Vec2| {
             let part = px / self.size_px;
             Vec2::new(part.x * 2.0 - 1.0, 1.0 - part.y * 2.0)
         };
         let window = Rect::from_corners(at(screen.min), at(screen.max));
-        let mut beyond = [true; 5];
+        let (mut beyond, mut within) = ([true; 5], [true; 5]);
         for k in 0..8 {
             let corner = Vec3::new(
                 if k & 1 == 0 { low.x } else { high.x },
@@ -239,15 +256,27 @@ impl MatrixView {
                 if k & 4 == 0 { low.z } else { high.z },
             );
             let clip = self.matrix * corner.extend(1.0);
-            // Rounding must not hide what lies on the edge.
+            // How far inside each side it is; rounding must not decide what lies on the edge.
+            let inside = [
+                clip.x - window.min.x * clip.w,
+                window.max.x * clip.w - clip.x,
+                clip.y - window.min.y * clip.w,
+                window.max.y * clip.w - clip.y,
+                clip.w - NEAREST_W,
+            ];
             let slack = 1e-4 * clip.w.abs().max(1.0);
-            beyond[0] &= clip.x < window.min.x * clip.w - slack;
-            beyond[1] &= clip.x > window.max.x * clip.w + slack;
-            beyond[2] &= clip.y < window.min.y * clip.w - slack;
-            beyond[3] &= clip.y > window.max.y * clip.w + slack;
-            beyond[4] &= clip.w <= NEAREST_W;
+            for (side, depth) in inside.into_iter().enumerate() {
+                beyond[side] &= depth < -slack;
+                within[side] &= depth > slack;
+            }
         }
-        !beyond.contains(&true)
+        if beyond.contains(&true) {
+            Shows::None
+        } else if within.contains(&false) {
+            Shows::Part
+        } else {
+            Shows::All
+        }
     }
 }
 

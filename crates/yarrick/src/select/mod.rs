@@ -30,7 +30,7 @@ mod gesture;
 mod groups;
 mod selection;
 
-pub use camera::{Camera, CameraError, FlatView, MatrixView, Ray, Relief};
+pub use camera::{Camera, CameraError, FlatView, MatrixView, Ray, Relief, Shows};
 pub use gesture::{
     Button, Gesture, GestureReader, GestureSettings, Keys, PointerAction, PointerInput,
 };

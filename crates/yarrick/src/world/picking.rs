@@ -3,7 +3,7 @@
 use super::{KindId, Rank, SideId, UnitId, UnitView, World};
 use crate::geom::{Rect, Vec2, Vec3};
 use crate::select::pick::{Pickable, at_point};
-use crate::select::{Camera, Relief};
+use crate::select::{Camera, Relief, Shows};
 
 /// Tiles of the ground no larger than this, in metres, are not split further when a camera's
 /// view is searched.
@@ -26,11 +26,9 @@ impl World {
             Camera::Flat(view) => {
                 let rect =
                     Rect::from_corners(view.to_ground(screen.min), view.to_ground(screen.max));
-                found.extend(
-                    self.filed_in(rect.grown(self.state.widest))
-                        .filter(|unit| rect.touches_disc(unit.position(), unit.radius()))
-                        .map(|unit| unit.id()),
-                );
+                self.filed_in(rect.grown(self.state.widest))
+                    .filter(|unit| rect.touches_disc(unit.position(), unit.radius()))
+                    .for_each(|unit| found.push(unit.id()));
             }
             Camera::Matrix(_) => self.search(camera, screen, bounds, &mut found),
         }
@@ -138,19 +136,26 @@ impl World {
         let reach = tile.grown(self.state.widest);
         let (low, high) = self.ground().height_range();
         let top = high + self.state.tallest;
-        if !camera.may_show(screen, reach.min.extend(low), reach.max.extend(top)) {
-            return;
-        }
+        let whole = match camera.shows(screen, reach.min.extend(low), reach.max.extend(top)) {
+            Shows::None => return,
+            Shows::Part => false,
+            Shows::All => true,
+        };
         let size = tile.size();
-        if size.max_element() <= LEAF_M {
+        if whole || size.max_element() <= LEAF_M {
             let shown = |unit: &UnitView<'_>| {
+                if whole {
+                    return true;
+                }
                 let bounds =
                     camera.bounds_of(self.foot(*unit), unit.radius(), unit.kind().height_m);
                 bounds.is_some_and(|bounds| {
                     bounds.min.cmple(screen.max).all() && screen.min.cmple(bounds.max).all()
                 })
             };
-            found.extend(self.filed_in(tile).filter(shown).map(|unit| unit.id()));
+            self.filed_in(tile)
+                .filter(shown)
+                .for_each(|unit| found.push(unit.id()));
             return;
         }
         let middle = tile.min + size * 0.5;
