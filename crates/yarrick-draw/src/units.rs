@@ -5,12 +5,15 @@ use crate::palette;
 use crate::scene::Frame;
 use crate::sheet::{Anchor, Line, Path, Sheet, Text};
 use yarrick::Vec2;
-use yarrick::geom::angle;
+use yarrick::geom::{Block, angle};
 use yarrick::select::Selection;
 use yarrick::world::{UnitId, UnitView, World};
 
 /// Units are never drawn smaller than this, in pixels of radius.
 const LEAST_PX: f32 = 3.0;
+
+/// The sign of a building's kind and side on its footprint is no larger than this.
+const BADGE_PX: f32 = 10.0;
 
 /// Below this radius in pixels a letter does not fit.
 const LETTER_PX: f32 = 6.0;
@@ -21,13 +24,24 @@ pub(crate) fn draw(sheet: &mut Sheet, frame: &Frame, world: &World, selected: &S
     units.sort_by_key(UnitView::id);
     for unit in units.iter().filter(|unit| selected.contains(unit.id())) {
         let at = frame.point(unit.position());
-        let ring = Path::circle(at, radius_px(frame, unit) + 3.5);
+        let ring = match unit.block() {
+            Some(block) => {
+                let half = block.half + Vec2::splat(3.5 / frame.scale);
+                let round = Block { half, ..block };
+                Path::polygon(round.corners().map(|corner| frame.point(corner)))
+            }
+            None => Path::circle(at, radius_px(frame, unit) + 3.5),
+        };
         sheet.stroke(ring.clone(), Line::new(palette::PAPER, 3.6));
         sheet.stroke(ring, selection_line());
     }
     for unit in &units {
         let at = frame.point(unit.position());
-        let radius = radius_px(frame, unit);
+        let mut radius = radius_px(frame, unit);
+        if let Some(block) = unit.block() {
+            draw_block(sheet, frame, &block, unit.side_id().0);
+            radius = radius.min(BADGE_PX);
+        }
         draw_body(sheet, at, radius, unit.facing(), unit.side_id().0);
         if radius >= LETTER_PX {
             draw_letter(sheet, at, unit.kind().glyph);
@@ -42,6 +56,18 @@ pub(crate) fn selection_line() -> Line {
 
 fn radius_px(frame: &Frame, unit: &UnitView<'_>) -> f32 {
     (unit.radius() * frame.scale).max(LEAST_PX)
+}
+
+/// The ground that a building covers, with a double line at its front.
+fn draw_block(sheet: &mut Sheet, frame: &Frame, block: &Block, side: u8) {
+    let hue = palette::side(side);
+    let corners = block.corners().map(|corner| frame.point(corner));
+    let outline = Path::polygon(corners);
+    sheet.fill(outline.clone(), hue.towards(palette::PAPER, 0.7));
+    sheet.stroke(outline, Line::new(hue, 2.0));
+    let inwards = (frame.point(block.centre) - (corners[0] + corners[3]) * 0.5).normalize_or_zero();
+    let front = [corners[0] + inwards * 4.0, corners[3] + inwards * 4.0];
+    sheet.stroke(Path::polyline(front), Line::new(hue, 2.0));
 }
 
 /// The outline of a side, with a notch towards `facing`.

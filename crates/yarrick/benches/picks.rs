@@ -84,8 +84,7 @@ fn scan(world: &World, camera: &Camera, screen: Rect) -> Vec<UnitId> {
             rect.touches_disc(unit.position(), unit.radius())
         }
         Camera::Matrix(_) => {
-            let foot = unit.position().extend(0.0);
-            let bounds = camera.bounds_of(foot, unit.radius(), unit.kind().height_m);
+            let bounds = camera.bounds_of(world.corners(*unit));
             bounds.is_some_and(|bounds| {
                 bounds.min.cmple(screen.max).all() && screen.min.cmple(bounds.max).all()
             })

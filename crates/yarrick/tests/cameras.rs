@@ -27,7 +27,7 @@ fn world(places: &[(f32, f32)]) -> World {
     for (k, (x, y)) in places.iter().enumerate() {
         let kind = yarrick::world::KindId((k % 2) as u16);
         // Those that do not fit are not there.
-        let _ = world.spawn(kind, SideId(0), Vec2::new(*x, *y), 0.0);
+        let _ = world.spawn(kind, SideId(0), Vec2::new(*x, *y), *x);
     }
     world.step();
     world
@@ -67,11 +67,6 @@ fn camera() -> impl Strategy<Value = Camera> {
     )
 }
 
-fn foot(world: &World, id: UnitId) -> Vec3 {
-    let at = world.unit(id).unwrap().position();
-    at.extend(world.ground().height_at(at))
-}
-
 proptest! {
     #![proptest_config(ProptestConfig {
         cases: 400,
@@ -90,8 +85,7 @@ proptest! {
         let mut plain: Vec<UnitId> = world
             .units()
             .filter(|unit| {
-                let foot = foot(&world, unit.id());
-                let shown = camera.bounds_of(foot, unit.radius(), unit.kind().height_m);
+                let shown = camera.bounds_of(world.corners(*unit));
                 shown.is_some_and(|shown| {
                     shown.min.cmple(screen.max).all() && screen.min.cmple(shown.max).all()
                 })

@@ -350,6 +350,38 @@ fn a_box_prefers_fighters_over_workers_over_buildings_and_ones_own_over_others()
 }
 
 #[test]
+fn a_building_is_picked_by_the_ground_that_it_covers() {
+    let ground = Ground::from_rows(
+        1.0,
+        &["................"; 16],
+        &[('.', Terrain::open("sand"))],
+    );
+    let house = Kind {
+        footprint_m: Some(Vec2::new(6.0, 2.0)),
+        ..Kind::walker("salthouse", 0.9, 0.0)
+    };
+    let mut world = World::new(WorldSetup {
+        sides: vec![Side::new("keepers")],
+        kinds: vec![house],
+        ..WorldSetup::on(ground.unwrap())
+    })
+    .unwrap();
+    // It faces north: six metres from south to north, two across.
+    let north = core::f32::consts::FRAC_PI_2;
+    let house = world
+        .spawn(KindId(0), KEEPERS, Vec2::new(8.0, 8.0), north)
+        .unwrap();
+    world.step();
+    let mut hand = hand();
+    let mut click = |x, y, time_s| after(&mut hand, &world, clicks(x, y, Button::Primary, time_s));
+    assert_eq!(click(8.5, 10.7, 0.0), [house]);
+    assert_eq!(click(10.7, 8.5, 1.0), []);
+    assert_eq!(click(8.0, 5.3, 2.0), [house]);
+    let boxed = after(&mut hand, &world, drags((7.5, 12.0), (8.5, 10.5), 3.0));
+    assert_eq!(boxed, [house]);
+}
+
+#[test]
 fn own_and_foreign_units_are_never_selected_together() {
     let (world, [.., far, foe]) = mixed();
     let mut hand = hand();

@@ -20,8 +20,10 @@
 //! ```
 
 pub mod angle;
+mod block;
 mod shape;
 
+pub use block::Block;
 pub use glam::{Mat4, Vec2, Vec3, Vec4};
 pub use shape::{Rect, segment_point_distance_squared, segment_rect_distance_squared};
 

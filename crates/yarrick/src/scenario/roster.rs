@@ -2,6 +2,7 @@
 
 use super::mistake::{Mistake, Span};
 use super::table::{Context, Field, Table};
+use crate::geom::Vec2;
 use crate::ground::{Ground, Passage};
 use crate::world::{Kind, MAX_KINDS, MAX_SIDES, Rank, Side};
 use std::collections::BTreeMap;
@@ -104,6 +105,7 @@ pub(super) struct Draft {
     glyph: Option<char>,
     rank: Option<Rank>,
     height_m: Option<f64>,
+    footprint_m: Option<Vec2>,
     radius_m: Option<f64>,
     speed: Option<f64>,
     turn_rate_deg: Option<f64>,
@@ -126,6 +128,7 @@ pub(super) fn read_kind(drafts: &mut Named<Draft>, table: Table<'_>) {
     let (least, most) = (f64::from(Kind::MIN_RADIUS_M), f64::from(Kind::MAX_RADIUS_M));
     let least = (least * 1e4).round() / 1e4;
     let (glyph, rank) = (table.field("glyph"), table.field("rank"));
+    let footprint = table.field("footprint");
     let draft = Draft {
         span: name.span.clone(),
         radius_span: table.field("radius").span,
@@ -135,6 +138,10 @@ pub(super) fn read_kind(drafts: &mut Named<Draft>, table: Table<'_>) {
         },
         glyph: glyph.is_given().then(|| glyph.glyph()).flatten(),
         rank: rank.is_given().then(|| rank.choice(&RANKS)).flatten(),
+        footprint_m: footprint
+            .is_given()
+            .then(|| footprint.size(least..=most))
+            .flatten(),
         height_m: number("height", 0.0..=f64::from(Kind::MAX_HEIGHT_M), "metres"),
         radius_m: number("radius", least..=most, "metres"),
         speed: number("speed", 0.0..=f64::from(Kind::MAX_SPEED), "metres a second"),
@@ -204,6 +211,7 @@ fn filled_in(drafts: &Named<Draft>, context: &Context<'_>, at: usize) -> Option<
         full.glyph = full.glyph.or(from.glyph);
         full.rank = full.rank.or(from.rank);
         full.height_m = full.height_m.or(from.height_m);
+        full.footprint_m = full.footprint_m.or(from.footprint_m);
         full.radius_m = full.radius_m.or(from.radius_m);
         full.speed = full.speed.or(from.speed);
         full.turn_rate_deg = full.turn_rate_deg.or(from.turn_rate_deg);
@@ -232,6 +240,7 @@ impl Draft {
         (!self.flawed).then(|| Kind {
             glyph: self.glyph.unwrap_or(plain.glyph),
             rank: self.rank.unwrap_or(plain.rank),
+            footprint_m: self.footprint_m,
             height_m: self.height_m.map_or(plain.height_m, |height| height as f32),
             turn_rate: self
                 .turn_rate_deg

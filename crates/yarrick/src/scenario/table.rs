@@ -316,6 +316,25 @@ impl<'a> Field<'a> {
         None
     }
 
+    /// A size `[length, width]` in metres, both within a range.
+    pub(super) fn size(&self, range: RangeInclusive<f64>) -> Option<Vec2> {
+        if let Some(DeValue::Array(array)) = self.value
+            && let [Some(length), Some(width)] = array
+                .iter()
+                .map(|v| as_number(v.get_ref()))
+                .collect::<Vec<_>>()[..]
+            && range.contains(&length)
+            && range.contains(&width)
+        {
+            return Some(Vec2::new(length as f32, width as f32));
+        }
+        let (low, high) = (range.start(), range.end());
+        self.note_kind(&format!(
+            "a size [length, width] of two numbers from {low} to {high} (metres)"
+        ));
+        None
+    }
+
     /// A list of names.
     pub(super) fn names(&self) -> Option<Vec<(&'a str, Span)>> {
         let Some(DeValue::Array(array)) = self.value else {

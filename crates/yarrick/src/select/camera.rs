@@ -177,33 +177,17 @@ impl Camera {
         }
     }
 
-    /// The screen box of an upright body: of the corners of the box round it that are before the
-    /// eye; `None` where none is.
+    /// The screen box of some points: of those that are before the eye; `None` where none is.
     #[must_use]
-    pub fn bounds_of(&self, foot: Vec3, radius: f32, height: f32) -> Option<Rect> {
-        let (low, high) = (
-            foot - Vec3::new(radius, radius, 0.0),
-            foot + Vec3::new(radius, radius, height),
-        );
-        let mut bounds: Option<Rect> = None;
-        for k in 0..8 {
-            let pick = |bit: u32, a: f32, b: f32| if k >> bit & 1 == 0 { a } else { b };
-            let corner = Vec3::new(
-                pick(0, low.x, high.x),
-                pick(1, low.y, high.y),
-                pick(2, low.z, high.z),
-            );
-            if let Some(at) = self.to_screen(corner) {
-                bounds = Some(match bounds {
-                    Some(known) => Rect {
-                        min: known.min.min(at),
-                        max: known.max.max(at),
-                    },
-                    None => Rect { min: at, max: at },
-                });
-            }
-        }
-        bounds
+    pub fn bounds_of(&self, points: impl IntoIterator<Item = Vec3>) -> Option<Rect> {
+        points
+            .into_iter()
+            .filter_map(|point| self.to_screen(point))
+            .map(|at| Rect { min: at, max: at })
+            .reduce(|known, at| Rect {
+                min: known.min.min(at.min),
+                max: known.max.max(at.max),
+            })
     }
 
     /// How much of a box in the world a screen box shows. `None` and `All` are certain.

@@ -26,8 +26,11 @@ impl World {
             Camera::Flat(view) => {
                 let rect =
                     Rect::from_corners(view.to_ground(screen.min), view.to_ground(screen.max));
-                self.filed_in(rect.grown(self.state.widest))
-                    .filter(|unit| rect.touches_disc(unit.position(), unit.radius()))
+                self.filed_in(rect.grown(self.state.farthest))
+                    .filter(|unit| match unit.block() {
+                        Some(block) => block.touches_rect(&rect),
+                        None => rect.touches_disc(unit.position(), unit.radius()),
+                    })
                     .for_each(|unit| found.push(unit.id()));
             }
             Camera::Matrix(_) => self.search(camera, screen, bounds, &mut found),
@@ -67,7 +70,10 @@ impl World {
         let middle = foot + Vec3::new(0.0, 0.0, unit.kind().height_m * 0.5);
         let gap = camera.to_screen(middle)?.distance(screen);
         let near = match camera {
-            Camera::Flat(view) => gap <= unit.radius() * view.px_per_m + slack_px,
+            Camera::Flat(view) => match unit.block() {
+                Some(block) => block.distance(view.to_ground(screen)) * view.px_per_m <= slack_px,
+                None => gap <= unit.radius() * view.px_per_m + slack_px,
+            },
             // The box round its projection has been found to be near enough.
             Camera::Matrix(_) => true,
         };
@@ -125,15 +131,27 @@ impl World {
     }
 
     /// Where a unit stands, with the height of the ground.
-    pub(super) fn foot(&self, unit: UnitView<'_>) -> Vec3 {
+    fn foot(&self, unit: UnitView<'_>) -> Vec3 {
         let at = unit.position();
         at.extend(self.ground().height_at(at))
+    }
+
+    /// The corners of the upright box round a unit's body.
+    pub fn corners(&self, unit: UnitView<'_>) -> [Vec3; 8] {
+        let foot = self.foot(unit);
+        let ground = match unit.block() {
+            Some(block) => block.corners(),
+            None => [(1.0, 1.0), (-1.0, 1.0), (-1.0, -1.0), (1.0, -1.0)]
+                .map(|(x, y)| unit.position() + Vec2::new(x, y) * unit.radius()),
+        };
+        let top = foot.z + unit.kind().height_m;
+        core::array::from_fn(|k| ground[k % 4].extend(if k < 4 { foot.z } else { top }))
     }
 
     /// Searches a tile of the ground for units that a box of the screen shows: quarter by
     /// quarter, leaving out those that the box cannot show.
     fn search(&self, camera: &Camera, screen: Rect, tile: Rect, found: &mut Vec<UnitId>) {
-        let reach = tile.grown(self.state.widest);
+        let reach = tile.grown(self.state.farthest);
         let (low, high) = self.ground().height_range();
         let top = high + self.state.tallest;
         let whole = match camera.shows(screen, reach.min.extend(low), reach.max.extend(top)) {
@@ -147,8 +165,7 @@ impl World {
                 if whole {
                     return true;
                 }
-                let bounds =
-                    camera.bounds_of(self.foot(*unit), unit.radius(), unit.kind().height_m);
+                let bounds = camera.bounds_of(self.corners(*unit));
                 bounds.is_some_and(|bounds| {
                     bounds.min.cmple(screen.max).all() && screen.min.cmple(bounds.max).all()
                 })

@@ -1,6 +1,7 @@
 //! Sides, and the kinds of unit that there are.
 
 use super::WorldError;
+use crate::geom::Vec2;
 use crate::ground::{Ground, Passage};
 use core::fmt;
 use serde::{Deserialize, Serialize};
@@ -66,6 +67,10 @@ pub struct Kind {
     /// The radius of its body in metres, from [`Kind::MIN_RADIUS_M`] to
     /// [`Kind::MAX_RADIUS_M`]. A wider body keeps more room and fits through fewer gaps.
     pub radius_m: f32,
+    /// Its length along its facing and its width across it in metres, for a building that is
+    /// picked by the ground it covers; from [`Kind::MIN_RADIUS_M`] to [`Kind::MAX_RADIUS_M`].
+    /// `None` for bodies that are round.
+    pub footprint_m: Option<Vec2>,
     /// How tall it is in metres, at most [`Kind::MAX_HEIGHT_M`]: for picking it on a screen.
     pub height_m: f32,
     /// Its top speed on plain ground in metres a second, at most [`Kind::MAX_SPEED`]. `0` for
@@ -102,6 +107,7 @@ impl Kind {
             glyph: name.chars().next().unwrap_or('?'),
             rank: Rank::Fighter,
             radius_m,
+            footprint_m: None,
             height_m: radius_m * 4.0,
             speed,
             turn_rate: core::f32::consts::TAU,
@@ -109,9 +115,19 @@ impl Kind {
         }
     }
 
+    /// How far its body reaches from its middle, in metres.
+    pub(super) fn reach_m(&self) -> f32 {
+        let corner = self.footprint_m.map_or(0.0, |size| size.length() * 0.5);
+        self.radius_m.max(corner)
+    }
+
     pub(super) fn check(&self, ground: &Ground) -> Result<(), WorldError> {
         let widest = (Passage::MAX_RADIUS_CELLS * ground.cell_m()).min(Kind::MAX_RADIUS_M);
+        let (least, most) = (Kind::MIN_RADIUS_M, Kind::MAX_RADIUS_M);
+        let footprint = self.footprint_m.unwrap_or(Vec2::splat(least));
         for (what, value, low, high) in [
+            ("length", footprint.x, least, most),
+            ("width", footprint.y, least, most),
             ("radius", self.radius_m, Kind::MIN_RADIUS_M, widest),
             ("height", self.height_m, 0.0, Kind::MAX_HEIGHT_M),
             ("speed", self.speed, 0.0, Kind::MAX_SPEED),

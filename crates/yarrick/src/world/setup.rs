@@ -155,6 +155,7 @@ impl World {
         let widest = radii.fold(0.0, f32::max);
         let heights = setup.kinds.iter().map(|kind| kind.height_m);
         let tallest = heights.fold(0.0, f32::max);
+        let farthest = setup.kinds.iter().map(Kind::reach_m).fold(0.0, f32::max);
         Ok(World {
             state: State {
                 tick: 0,
@@ -168,6 +169,7 @@ impl World {
                 passage_of,
                 widest,
                 tallest,
+                farthest,
                 units: Units::default(),
                 commands: Vec::new(),
                 leaving: Vec::new(),

@@ -25,7 +25,9 @@ pub(crate) struct State {
     /// Which passage each kind uses.
     pub(crate) passage_of: Vec<u16>,
     pub(crate) widest: f32,
+    /// How tall the tallest kind is, and how far the body of the largest reaches.
     pub(crate) tallest: f32,
+    pub(crate) farthest: f32,
     pub(crate) units: Units,
     /// Commands for the next tick, in the order of arrival.
     pub(crate) commands: Vec<Command>,

@@ -4,7 +4,7 @@ use super::activity::Activity;
 use super::order::Order;
 use super::state::State;
 use super::{Kind, KindId, Side, SideId, UnitId};
-use crate::geom::Vec2;
+use crate::geom::{Block, Vec2};
 
 /// A unit, to be looked at. Cheap to copy.
 #[derive(Clone, Copy)]
@@ -63,6 +63,16 @@ impl<'a> UnitView<'a> {
     #[must_use]
     pub fn radius(&self) -> f32 {
         self.state.units.radius[self.row]
+    }
+
+    /// The ground that it covers, for a building with a footprint.
+    #[must_use]
+    pub fn block(&self) -> Option<Block> {
+        self.kind().footprint_m.map(|size| Block {
+            centre: self.position(),
+            half: size * 0.5,
+            facing: self.facing(),
+        })
     }
 
     /// Its position at the end of the last tick, in metres.
