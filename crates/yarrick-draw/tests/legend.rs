@@ -2,7 +2,8 @@
 
 use yarrick::select::{Camera, FlatView, GestureSettings, PointerAction, PointerInput};
 use yarrick::{
-    Action, Command, Ground, Hand, Kind, Side, SideId, Terrain, UnitId, Vec2, World, WorldSetup,
+    Action, Command, Ground, Hand, Kind, Side, SideId, Terrain, UnitId, Vec2, When, World,
+    WorldSetup,
 };
 use yarrick_draw::{Scene, Size};
 
@@ -63,7 +64,7 @@ fn everything_that_is_there_is_explained() {
             side: SideId(0),
             units: vec![raker],
             action: Action::Move { to },
-            queued,
+            when: if queued { When::Afterwards } else { When::Now },
         };
         world.submit(command).unwrap();
     }

@@ -8,7 +8,7 @@ mod measure;
 
 use std::hint::black_box;
 use yarrick::{
-    Action, Command, Ground, Kind, Side, SideId, Terrain, UnitId, Vec2, World, WorldSetup,
+    Action, Command, Ground, Kind, Side, SideId, Terrain, UnitId, Vec2, When, World, WorldSetup,
 };
 
 const KEEPERS: SideId = SideId(0);
@@ -54,7 +54,7 @@ fn send(world: &mut World, unit: UnitId, to: Vec2) {
         side: KEEPERS,
         units: vec![unit],
         action: Action::Move { to },
-        queued: false,
+        when: When::Now,
     };
     world.submit(command).unwrap();
 }

@@ -8,7 +8,7 @@
 //! back [`Event`]s and poses:
 //!
 //! ```
-//! use yarrick::{Action, Command, Ground, Kind, Side, Terrain, Vec2, World, WorldSetup};
+//! use yarrick::{Action, Command, Ground, Kind, Side, Terrain, Vec2, When, World, WorldSetup};
 //!
 //! let ground = Ground::from_rows(1.0, &["......", "..~~..", "......"], &[
 //!     ('.', Terrain::open("sand")),
@@ -26,7 +26,7 @@
 //!     side: keepers,
 //!     units: vec![unit],
 //!     action: Action::Move { to: Vec2::new(5.5, 1.5) },
-//!     queued: false,
+//!     when: When::Now,
 //! })?;
 //! for _ in 0..100 {
 //!     for event in world.step() {
@@ -56,5 +56,6 @@ pub use geom::{Rect, Vec2};
 pub use ground::{Ground, Terrain};
 pub use scenario::Scenario;
 pub use world::{
-    Action, Command, Event, Hand, Kind, Outcome, Pacer, Side, SideId, UnitId, World, WorldSetup,
+    Action, Command, Event, Hand, Kind, Outcome, Pacer, Side, SideId, UnitId, When, World,
+    WorldSetup,
 };

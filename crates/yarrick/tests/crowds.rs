@@ -2,8 +2,8 @@
 
 use yarrick::world::Doing;
 use yarrick::{
-    Action, Command, Event, Ground, Kind, Outcome, Side, SideId, Terrain, UnitId, Vec2, World,
-    WorldSetup,
+    Action, Command, Event, Ground, Kind, Outcome, Side, SideId, Terrain, UnitId, Vec2, When,
+    World, WorldSetup,
 };
 
 const KEEPERS: SideId = SideId(0);
@@ -47,7 +47,7 @@ fn send(world: &mut World, units: &[UnitId], to: Vec2) {
         side: KEEPERS,
         units: units.to_vec(),
         action: Action::Move { to },
-        queued: false,
+        when: When::Now,
     };
     world.submit(command).unwrap();
 }

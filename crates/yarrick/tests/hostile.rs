@@ -3,7 +3,7 @@
 use proptest::prelude::*;
 use yarrick::world::{MAX_COMMANDS, WorldError};
 use yarrick::{
-    Action, Command, Ground, Kind, Side, SideId, Terrain, UnitId, Vec2, World, WorldSetup,
+    Action, Command, Ground, Kind, Side, SideId, Terrain, UnitId, Vec2, When, World, WorldSetup,
 };
 
 const KEEPERS: SideId = SideId(0);
@@ -85,7 +85,7 @@ proptest! {
         for (x, y, queued) in goals {
             let to = Vec2::new(x, y);
             let action = Action::Move { to };
-            world.submit(Command { side: KEEPERS, units: units.clone(), action, queued }).unwrap();
+            world.submit(Command { side: KEEPERS, units: units.clone(), action, when: if queued { When::Afterwards } else { When::First } }).unwrap();
             for _ in 0..10 {
                 world.step();
             }
@@ -205,7 +205,7 @@ fn commands_beyond_the_limit_are_not_taken() {
         side: KEEPERS,
         units: vec![],
         action: Action::Stop,
-        queued: false,
+        when: When::Now,
     };
     for _ in 0..MAX_COMMANDS {
         world.submit(stop.clone()).unwrap();

@@ -5,8 +5,8 @@ use std::collections::BTreeMap;
 use yarrick::route::Shortfall;
 use yarrick::world::{Doing, Failure, MAX_QUEUED, OrderNo, Refusal};
 use yarrick::{
-    Action, Command, Event, Ground, Kind, Outcome, Side, SideId, Terrain, UnitId, Vec2, World,
-    WorldSetup,
+    Action, Command, Event, Ground, Kind, Outcome, Side, SideId, Terrain, UnitId, Vec2, When,
+    World, WorldSetup,
 };
 
 const KEEPERS: SideId = SideId(0);
@@ -41,11 +41,12 @@ fn raker(world: &mut World, side: SideId, x: f32, y: f32) -> UnitId {
 }
 
 fn command(units: &[UnitId], action: Action, queued: bool) -> Command {
+    let when = if queued { When::Afterwards } else { When::Now };
     Command {
         side: KEEPERS,
         units: units.to_vec(),
         action,
-        queued,
+        when,
     }
 }
 
@@ -143,6 +144,59 @@ fn stop_ends_all_orders_and_the_walk() {
     run(&mut world, 1.0);
     assert_eq!(world.unit(unit).unwrap().position(), at);
     assert_eq!(world.unit(unit).unwrap().doing(), Doing::Standing);
+}
+
+#[test]
+fn an_interrupted_order_is_gone_on_with_afterwards() {
+    let mut world = world();
+    let unit = raker(&mut world, KEEPERS, 1.0, 1.0);
+    world.submit(command(&[unit], to(9.0, 1.0), false)).unwrap();
+    run(&mut world, 1.0);
+    let first = Command {
+        when: When::First,
+        ..command(&[unit], to(3.0, 4.0), false)
+    };
+    world.submit(first).unwrap();
+    let events = run(&mut world, 10.0);
+    let done = |number| (OrderNo(number), Outcome::Done);
+    assert_eq!(endings(&events), [done(2), done(1)]);
+    assert_eq!(world.unit(unit).unwrap().position(), Vec2::new(9.0, 1.0));
+}
+
+#[test]
+fn one_order_can_be_cancelled_and_the_others_kept() {
+    let mut world = world();
+    let unit = raker(&mut world, KEEPERS, 1.0, 1.0);
+    for (x, queued) in [(6.0, false), (9.0, true), (12.0, true)] {
+        world.submit(command(&[unit], to(x, 1.0), queued)).unwrap();
+    }
+    run(&mut world, 0.5);
+    let cancel = |order| {
+        command(
+            &[unit],
+            Action::Cancel {
+                order: OrderNo(order),
+            },
+            false,
+        )
+    };
+    // The one in the middle, then the one being carried out, then one that is gone.
+    for order in [2, 1, 1] {
+        world.submit(cancel(order)).unwrap();
+    }
+    let events = run(&mut world, 10.0);
+    assert_eq!(
+        endings(&events),
+        [
+            (OrderNo(2), Outcome::Replaced { by: OrderNo(4) }),
+            (OrderNo(4), Outcome::Done),
+            (OrderNo(1), Outcome::Replaced { by: OrderNo(5) }),
+            (OrderNo(5), Outcome::Done),
+            (OrderNo(3), Outcome::Done),
+        ]
+    );
+    assert_eq!(refusals(&events), [Refusal::NoSuchOrder]);
+    assert_eq!(world.unit(unit).unwrap().position(), Vec2::new(12.0, 1.0));
 }
 
 #[test]
@@ -348,17 +402,20 @@ fn poses_between_ticks_lie_on_the_way() {
 /// What a careless player might do in a tick.
 #[derive(Clone, Debug)]
 enum Whim {
-    Move(usize, f32, f32, bool),
-    Stop(usize, bool),
+    Move(usize, f32, f32, When),
+    Stop(usize, When),
+    Cancel(usize, u32),
     Remove(usize),
     Wait,
 }
 
 fn whim() -> impl Strategy<Value = Whim> {
+    let when = prop_oneof![Just(When::Now), Just(When::Afterwards), Just(When::First)];
     prop_oneof![
-        4 => (0_usize..64, -3.0_f32..23.0, -3.0_f32..9.0, any::<bool>())
-            .prop_map(|(who, x, y, queued)| Whim::Move(who, x, y, queued)),
-        1 => (0_usize..64, any::<bool>()).prop_map(|(who, queued)| Whim::Stop(who, queued)),
+        4 => (0_usize..64, -3.0_f32..23.0, -3.0_f32..9.0, when.clone())
+            .prop_map(|(who, x, y, when)| Whim::Move(who, x, y, when)),
+        1 => (0_usize..64, when).prop_map(|(who, when)| Whim::Stop(who, when)),
+        1 => (0_usize..64, 1_u32..40).prop_map(|(who, order)| Whim::Cancel(who, order)),
         1 => (0_usize..64).prop_map(Whim::Remove),
         6 => Just(Whim::Wait),
     ]
@@ -397,11 +454,17 @@ proptest! {
                 (0..6).filter(|k| who >> k & 1 == 1).map(|k| units[k]).collect()
             };
             match whim {
-                Whim::Move(who, x, y, queued) => {
-                    world.submit(command(&some(who), to(x, y), queued)).unwrap();
+                Whim::Move(who, x, y, when) => {
+                    let go = command(&some(who), to(x, y), false);
+                    world.submit(Command { when, ..go }).unwrap();
                 }
-                Whim::Stop(who, queued) => {
-                    world.submit(command(&some(who), Action::Stop, queued)).unwrap();
+                Whim::Stop(who, when) => {
+                    let stop = command(&some(who), Action::Stop, false);
+                    world.submit(Command { when, ..stop }).unwrap();
+                }
+                Whim::Cancel(who, order) => {
+                    let order = OrderNo(order);
+                    world.submit(command(&some(who), Action::Cancel { order }, false)).unwrap();
                 }
                 Whim::Remove(who) => {
                     world.remove(units[who % 6]);

@@ -225,7 +225,7 @@ fn script_entries_that_say_too_little_or_too_much() {
             "pointer = \"press\"\nbutton = \"left\""
         ),
         ("point = [6.5, 1.5]", ""),
-        ("point = [6.5, 1.5]", "point = [6.5, 1.5]\nqueued = 1"),
+        ("point = [6.5, 1.5]", "point = [6.5, 1.5]\nwhen = \"later\""),
         ("side = \"keepers\"\norder", "order"),
         (
             "order = \"move\"\nunits = [\"Orla\"]\npoint = [6.5, 1.5]",

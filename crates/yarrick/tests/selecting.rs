@@ -7,7 +7,7 @@ use yarrick::select::{
 };
 use yarrick::world::{Deed, KindId, Rank};
 use yarrick::{
-    Action, Ground, Hand, Kind, Rect, Side, SideId, Terrain, UnitId, Vec2, World, WorldSetup,
+    Action, Ground, Hand, Kind, Rect, Side, SideId, Terrain, UnitId, Vec2, When, World, WorldSetup,
 };
 
 const KEEPERS: SideId = SideId(0);
@@ -505,7 +505,7 @@ fn idle_workers_come_in_turn() {
             side: KEEPERS,
             units: vec![unit],
             action: Action::Move { to },
-            queued: false,
+            when: When::Now,
         };
         world.submit(command).unwrap();
         world.step();
@@ -555,7 +555,7 @@ fn a_hand_selects_adds_orders_and_queues() {
     let Some(Deed::Commanded(command)) = deed else {
         panic!("{deed:?}");
     };
-    assert!(command.queued && command.units == [west, east]);
+    assert!(command.when == When::Afterwards && command.units == [west, east]);
     assert_eq!(
         command.action,
         Action::Move {

@@ -1,7 +1,7 @@
 //! A tick in which nothing is ordered allocates nothing, however many walk.
 
 use yarrick::{
-    Action, Command, Ground, Kind, Side, SideId, Terrain, UnitId, Vec2, World, WorldSetup,
+    Action, Command, Ground, Kind, Side, SideId, Terrain, UnitId, Vec2, When, World, WorldSetup,
 };
 
 #[global_allocator]
@@ -34,7 +34,7 @@ fn a_steady_tick_allocates_nothing() {
         action: Action::Move {
             to: Vec2::new(25.0, 25.0),
         },
-        queued: false,
+        when: When::Now,
     };
     world.submit(command).unwrap();
     // Routes are found, and the workspace grows to its size.

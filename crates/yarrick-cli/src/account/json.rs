@@ -49,7 +49,7 @@ enum EntryWhat<'a> {
         side: &'a str,
         units: Vec<String>,
         action: ActionEntry,
-        queued: bool,
+        when: String,
     },
     Refused {
         side: &'a str,
@@ -77,6 +77,7 @@ enum EntryWhat<'a> {
 enum ActionEntry {
     Move([f32; 2]),
     Stop,
+    Cancel(u32),
 }
 
 #[derive(Serialize)]
@@ -100,7 +101,7 @@ struct OrderEntry<'a> {
     given_s: f64,
     units: usize,
     action: ActionEntry,
-    queued: bool,
+    when: String,
     endings: Vec<EndingEntry>,
     under_way: usize,
 }
@@ -190,13 +191,13 @@ impl Account {
                 side,
                 units,
                 action,
-                queued,
+                when,
             } => EntryWhat::Ordered {
                 order: order.0,
                 side: self.side(*side),
                 units: units.iter().map(ToString::to_string).collect(),
                 action: action_entry(*action),
-                queued: *queued,
+                when: code(when),
             },
             Event::SetOut {
                 unit,
@@ -230,7 +231,7 @@ impl Account {
             given_s: order.given_s,
             units: order.units,
             action: action_entry(order.action),
-            queued: order.queued,
+            when: code(&order.when),
             endings: order
                 .endings
                 .iter()
@@ -261,6 +262,7 @@ fn action_entry(action: Action) -> ActionEntry {
     match action {
         Action::Move { to } => ActionEntry::Move(to.to_array()),
         Action::Stop => ActionEntry::Stop,
+        Action::Cancel { order } => ActionEntry::Cancel(order.0),
     }
 }
 

@@ -210,6 +210,7 @@ fn in_words(action: Action) -> String {
     match action {
         Action::Move { to } => format!("move to {}", point(to)),
         Action::Stop => "stop".to_owned(),
+        Action::Cancel { order } => format!("cancel {order}"),
     }
 }
 

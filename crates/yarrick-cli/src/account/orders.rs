@@ -1,7 +1,7 @@
 //! The tale of each order: who gave it, to whom, and how it ended for them.
 
 use yarrick::SideId;
-use yarrick::world::{Action, Event, Outcome, World};
+use yarrick::world::{Action, Event, Outcome, When, World};
 
 /// An order from beginning to end.
 pub(super) struct OrderTale {
@@ -10,7 +10,7 @@ pub(super) struct OrderTale {
     pub(super) given_s: f64,
     pub(super) units: usize,
     pub(super) action: Action,
-    pub(super) queued: bool,
+    pub(super) when: When,
     pub(super) endings: Vec<Ending>,
 }
 
@@ -70,14 +70,14 @@ pub(super) fn follow(orders: &mut Vec<OrderTale>, world: &World, time_s: f64, ev
             side,
             units,
             action,
-            queued,
+            when,
         } => orders.push(OrderTale {
             number: order.0,
             side: *side,
             given_s: time_s,
             units: units.len(),
             action: *action,
-            queued: *queued,
+            when: *when,
             endings: Vec::new(),
         }),
         Event::Ended { order, outcome, .. } => {

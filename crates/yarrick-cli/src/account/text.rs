@@ -4,7 +4,7 @@ use super::orders::{Ending, OrderTale};
 use super::{Account, What, in_words, plural, point};
 use std::fmt::Write as _;
 use yarrick::scenario::How;
-use yarrick::world::Event;
+use yarrick::world::{Event, When};
 
 impl Account {
     /// The account for people.
@@ -96,9 +96,13 @@ impl Account {
                 side,
                 units,
                 action,
-                queued,
+                when,
             }) => {
-                let later = if *queued { " afterwards" } else { "" };
+                let later = match when {
+                    When::Now => "",
+                    When::Afterwards => " afterwards",
+                    When::First => " first",
+                };
                 let (side, what) = (self.side(*side), in_words(*action));
                 let units = plural(units.len(), "unit");
                 format!("{side} order {units} to {what}{later} (order {})", order.0)

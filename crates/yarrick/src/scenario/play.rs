@@ -189,7 +189,7 @@ impl Play {
             ScriptAct::Order {
                 action,
                 units,
-                queued,
+                when,
             } => Some(Deed::Commanded(Command {
                 side: entry.side,
                 units: match units {
@@ -197,7 +197,7 @@ impl Play {
                     None => self.hand(entry.side).selection().ids().to_vec(),
                 },
                 action: *action,
-                queued: *queued,
+                when: *when,
             })),
         };
         match deed {

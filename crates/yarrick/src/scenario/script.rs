@@ -5,7 +5,7 @@ use super::roster::Named;
 use super::table::Table;
 use crate::geom::Vec2;
 use crate::select::{Button, GROUPS, Keys, PointerAction};
-use crate::world::{Action, Side, SideId};
+use crate::world::{Action, OrderNo, Side, SideId, When};
 
 /// The longest that a scenario lasts, in seconds.
 pub const MAX_SECONDS: f64 = 86_400.0;
@@ -48,8 +48,8 @@ pub enum ScriptAct {
         action: Action,
         /// By whom; `None` for what the side's player has selected. Numbers of placed units.
         units: Option<Vec<u32>>,
-        /// Whether it waits behind what they do.
-        queued: bool,
+        /// What becomes of what they do already.
+        when: When,
     },
 }
 
@@ -171,17 +171,28 @@ fn read_keys(table: &Table<'_>) -> Option<Keys> {
 }
 
 fn read_order(table: &Table<'_>, groups: &Named<core::ops::Range<u32>>) -> Option<ScriptAct> {
-    let word = table
-        .field("order")
-        .choice(&[("move", false), ("stop", true)]);
-    // Asked for whatever the order, so that a misspelt order does not make it an unknown key.
-    let point = table.field("point");
+    #[derive(Clone, Copy)]
+    enum Word {
+        Move,
+        Stop,
+        Cancel,
+    }
+    let word = table.field("order").choice(&[
+        ("move", Word::Move),
+        ("stop", Word::Stop),
+        ("cancel", Word::Cancel),
+    ]);
+    // Asked for whatever the order, so that a misspelt order does not make them unknown keys.
+    let (point, number) = (table.field("point"), table.field("number"));
     let action = match word {
-        Some(false) => {
-            let to = point.needed().point();
-            to.map(|to| Action::Move { to })
+        Some(Word::Move) => point.needed().point().map(|to| Action::Move { to }),
+        Some(Word::Stop) => Some(Action::Stop),
+        Some(Word::Cancel) => {
+            let number = number.needed().whole(1..=u64::from(u32::MAX));
+            number.map(|number| Action::Cancel {
+                order: OrderNo(number as u32),
+            })
         }
-        Some(true) => Some(Action::Stop),
         None => None,
     };
     let units = table.field("units");
@@ -189,7 +200,13 @@ fn read_order(table: &Table<'_>, groups: &Named<core::ops::Range<u32>>) -> Optio
         true => Some(named_units(table, groups)),
         false => None,
     };
-    let queued = table.field("queued").or(false, |field| field.flag());
+    let when = table.field("when").or(When::Now, |field| {
+        field.choice(&[
+            ("now", When::Now),
+            ("afterwards", When::Afterwards),
+            ("first", When::First),
+        ])
+    });
     let units = match units {
         Some(units) => Some(units?),
         None => None,
@@ -197,7 +214,7 @@ fn read_order(table: &Table<'_>, groups: &Named<core::ops::Range<u32>>) -> Optio
     Some(ScriptAct::Order {
         action: action?,
         units,
-        queued: queued?,
+        when: when?,
     })
 }
 

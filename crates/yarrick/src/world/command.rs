@@ -14,8 +14,21 @@ pub struct Command {
     pub units: Vec<UnitId>,
     /// What they are to do.
     pub action: Action,
-    /// Whether it waits behind what they do already, rather than replacing it.
-    pub queued: bool,
+    /// What becomes of what they do already.
+    pub when: When,
+}
+
+/// What becomes of what units do already when a command comes.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum When {
+    /// It is dropped: the command replaces it.
+    #[default]
+    Now,
+    /// It is done first: the command waits behind it.
+    Afterwards,
+    /// It is interrupted: they do what is commanded first, and then go on with it.
+    First,
 }
 
 /// What units can be told to do.
@@ -29,6 +42,11 @@ pub enum Action {
     },
     /// Drop everything and stand still.
     Stop,
+    /// Drop one order, and go on with the others.
+    Cancel {
+        /// Which.
+        order: OrderNo,
+    },
 }
 
 /// The number of an order: the first command that a world accepts is 1, the next 2, and so on.
@@ -62,6 +80,9 @@ pub enum Refusal {
     /// A coordinate is NaN or infinite.
     #[error("a coordinate is not a finite number")]
     NotFinite,
+    /// The unit has no such order, or not any more.
+    #[error("the unit has no such order")]
+    NoSuchOrder,
     /// The unit cannot move at all.
     #[error("the unit cannot move")]
     CannotMove,

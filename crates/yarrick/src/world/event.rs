@@ -1,6 +1,6 @@
 //! What happened in a tick.
 
-use super::{Action, OrderNo, Outcome, Refusal, SideId, UnitId};
+use super::{Action, OrderNo, Outcome, Refusal, SideId, UnitId, When};
 use serde::{Deserialize, Serialize};
 
 /// Something that happened in a tick. Plain data, in the order in which it happened.
@@ -18,8 +18,8 @@ pub enum Event {
         units: Vec<UnitId>,
         /// What they are to do.
         action: Action,
-        /// Whether it waits behind what they do already.
-        queued: bool,
+        /// What becomes of what they do already.
+        when: When,
     },
     /// A command, or its part for one unit, was refused.
     Refused {

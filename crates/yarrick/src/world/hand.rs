@@ -1,6 +1,6 @@
 //! A player's hand on a world: what clicks, boxes and keys mean to it.
 
-use super::{Action, Command, KindId, SideId, UnitId, World};
+use super::{Action, Command, KindId, SideId, UnitId, When, World};
 use crate::geom::{Rect, Vec2};
 use crate::select::pick::foremost;
 use crate::select::{
@@ -149,7 +149,14 @@ impl Hand {
                 at,
                 keys,
                 ..
-            } => self.order(world, at, keys.shift),
+            } => {
+                let when = if keys.shift {
+                    When::Afterwards
+                } else {
+                    When::Now
+                };
+                self.order(world, at, when)
+            }
         }
     }
 
@@ -306,7 +313,7 @@ impl Hand {
         }
     }
 
-    fn order(&self, world: &World, at: Vec2, queued: bool) -> Option<Deed> {
+    fn order(&self, world: &World, at: Vec2, when: When) -> Option<Deed> {
         if self.selection.is_empty() || !self.can_order(world) {
             return None;
         }
@@ -315,7 +322,7 @@ impl Hand {
             side: self.side,
             units: self.selection.ids().to_vec(),
             action: Action::Move { to },
-            queued,
+            when,
         }))
     }
 }

@@ -6,7 +6,7 @@
 //! ```
 //! use yarrick::geom::Vec2;
 //! use yarrick::ground::{Ground, Terrain};
-//! use yarrick::world::{Action, Command, Event, Kind, Outcome, Side, World, WorldSetup};
+//! use yarrick::world::{Action, Command, Event, Kind, Outcome, Side, When, World, WorldSetup};
 //!
 //! let ground = Ground::from_rows(1.0, &["........"; 8], &[('.', Terrain::open("sand"))])?;
 //! let mut world = World::new(WorldSetup {
@@ -18,7 +18,7 @@
 //! let unit = world.spawn(raker, keepers, Vec2::new(1.0, 1.0), 0.0)?;
 //!
 //! let to = Vec2::new(6.0, 5.0);
-//! let go = Command { side: keepers, units: vec![unit], action: Action::Move { to }, queued: false };
+//! let go = Command { side: keepers, units: vec![unit], action: Action::Move { to }, when: When::Now };
 //! world.submit(go)?;
 //! let ended = loop {
 //!     let ended = world.step().iter().find_map(|event| match event {
@@ -51,7 +51,7 @@ mod step;
 mod units;
 mod view;
 
-pub use command::{Action, Command, OrderNo, Refusal};
+pub use command::{Action, Command, OrderNo, Refusal, When};
 pub use event::Event;
 pub use hand::{Deed, Hand, Recalled};
 pub use handle::UnitId;

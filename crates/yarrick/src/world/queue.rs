@@ -1,5 +1,6 @@
 //! The orders of a unit: taken up, carried out one after another, each ended once.
 
+use super::OrderNo;
 use super::activity::Activity;
 use super::event::Event;
 use super::order::{Order, Outcome, Task};
@@ -24,6 +25,40 @@ pub(crate) fn replace(state: &mut State, events: &mut Events, row: usize, order:
 pub(crate) fn append(state: &mut State, events: &mut Events, row: usize, order: Order) {
     state.units.orders[row].push(order);
     if state.units.orders[row].len() == 1 {
+        begin(state, events, row);
+    }
+}
+
+/// Puts an order before all that the unit has. What it was carrying out waits, and is begun anew
+/// afterwards.
+pub(crate) fn interrupt(state: &mut State, events: &mut Events, row: usize, order: Order) {
+    state.units.orders[row].insert(0, order);
+    begin(state, events, row);
+}
+
+/// Takes one order out of those that the unit has, and ends the one that asked for it.
+pub(crate) fn cancel(
+    state: &mut State,
+    events: &mut Events,
+    row: usize,
+    order: OrderNo,
+    by: OrderNo,
+) {
+    let unit = state.units.id[row];
+    let orders = &mut state.units.orders[row];
+    let Some(at) = orders.iter().position(|held| held.number == order) else {
+        return;
+    };
+    orders.remove(at);
+    let replaced = Outcome::Replaced { by };
+    for (order, outcome) in [(order, replaced), (by, Outcome::Done)] {
+        events.push(Event::Ended {
+            unit,
+            order,
+            outcome,
+        });
+    }
+    if at == 0 {
         begin(state, events, row);
     }
 }

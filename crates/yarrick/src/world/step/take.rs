@@ -6,7 +6,7 @@ use crate::world::muster::{Member, muster};
 use crate::world::order::{MAX_QUEUED, Order, Task};
 use crate::world::queue;
 use crate::world::state::{Events, Scratch, State};
-use crate::world::{Action, Command, OrderNo, Refusal, UnitId};
+use crate::world::{Action, Command, OrderNo, Refusal, UnitId, When};
 
 pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch, events: &mut Events) {
     let mut commands = core::mem::take(&mut state.commands);
@@ -35,16 +35,22 @@ fn take(state: &mut State, scratch: &mut Scratch, events: &mut Events, command: 
         side,
         units: rows.iter().map(|&row| state.units.id[row]).collect(),
         action: command.action,
-        queued: command.queued,
+        when: command.when,
     });
+    let number = state.last_order;
+    if let Action::Cancel { order } = command.action {
+        for row in rows {
+            queue::cancel(state, events, row, order, number);
+        }
+        return;
+    }
     let tasks = tasks(state, scratch, &rows, command);
     for (row, task) in rows.into_iter().zip(tasks) {
-        let number = state.last_order;
         let order = Order { number, task };
-        if command.queued {
-            queue::append(state, events, row, order);
-        } else {
-            queue::replace(state, events, row, order);
+        match command.when {
+            When::Now => queue::replace(state, events, row, order),
+            When::Afterwards => queue::append(state, events, row, order),
+            When::First => queue::interrupt(state, events, row, order),
         }
     }
 }
@@ -87,7 +93,12 @@ fn obeys(state: &State, command: &Command, unit: UnitId) -> Result<usize, Refusa
     if state.units.side[row] != command.side {
         return Err(Refusal::NotYours);
     }
-    if command.queued && state.units.orders[row].len() >= MAX_QUEUED {
+    let orders = &state.units.orders[row];
+    if let Action::Cancel { order } = command.action {
+        let known = orders.iter().any(|held| held.number == order);
+        return known.then_some(row).ok_or(Refusal::NoSuchOrder);
+    }
+    if command.when != When::Now && orders.len() >= MAX_QUEUED {
         return Err(Refusal::QueueFull);
     }
     let moves = matches!(command.action, Action::Move { .. });
@@ -99,14 +110,14 @@ fn obeys(state: &State, command: &Command, unit: UnitId) -> Result<usize, Refusa
 
 fn tasks(state: &State, scratch: &mut Scratch, rows: &[usize], command: &Command) -> Vec<Task> {
     match command.action {
-        Action::Stop => vec![Task::Stop; rows.len()],
+        Action::Stop | Action::Cancel { .. } => vec![Task::Stop; rows.len()],
         Action::Move { to } => {
             claim_places(state, scratch);
             let members: Vec<Member> = rows
                 .iter()
                 .map(|&row| Member {
                     row,
-                    from: if command.queued {
+                    from: if command.when == When::Afterwards {
                         resting_place(state, row)
                     } else {
                         state.units.position[row]
