@@ -3,7 +3,7 @@
 use std::fs;
 use std::path::Path;
 use yarrick::Scenario;
-use yarrick::scenario::Play;
+use yarrick::scenario::{Happening, Play, ScriptWriter};
 use yarrick::world::Doing;
 
 fn saltmarsh() -> Scenario {
@@ -73,4 +73,35 @@ fn after_the_demo_everybody_stands_beside_the_others() {
             assert!(part <= 0.05, "{} and {} overlap by {part}", a.id(), b.id());
         }
     }
+}
+
+#[test]
+fn a_script_taken_down_from_a_run_gives_the_same_run() {
+    let scenario = saltmarsh();
+    let mut play = scenario.play(None).unwrap();
+    let mut writer = ScriptWriter::default();
+    let mut checksums = Vec::new();
+    play.run_until(40.0, |world, happened| {
+        checksums.push(world.checksum());
+        let events = happened.iter().filter_map(|happening| match happening {
+            Happening::Event(event) => Some(event),
+            _ => None,
+        });
+        writer.note(world, events);
+    });
+    insta::assert_snapshot!(writer.text());
+
+    // The same scenario without its script, and with what was taken down instead.
+    let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../scenarios/saltmarsh");
+    let read = |name: &str| {
+        let text = fs::read_to_string(folder.join(name)).map_err(|e| e.to_string())?;
+        let start = text.split("[[script]]").next().unwrap_or_default();
+        Ok(match name {
+            "scenario.toml" => format!("{start}\n{}", writer.text()),
+            _ => text,
+        })
+    };
+    let again = Scenario::load("scenario.toml", &read).unwrap_or_else(|m| panic!("{m}"));
+    assert_eq!(again.script.len(), 3);
+    assert_eq!(run(&mut again.play(None).unwrap(), 40.0), checksums);
 }

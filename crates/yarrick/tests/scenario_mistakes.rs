@@ -224,6 +224,8 @@ fn script_entries_that_say_too_little_or_too_much() {
             "order = \"move\"\nunits = [\"Orla\"]",
             "pointer = \"press\"\nbutton = \"left\""
         ),
+        ("units = [\"Orla\"]", "ids = [\"0v1\", \"seven\"]"),
+        ("units = [\"Orla\"]", "units = [\"Orla\"]\nids = [\"0v1\"]"),
         ("point = [6.5, 1.5]", ""),
         ("point = [6.5, 1.5]", "point = [6.5, 1.5]\nwhen = \"later\""),
         ("side = \"keepers\"\norder", "order"),

@@ -53,12 +53,14 @@ mod script;
 mod source;
 mod table;
 mod units;
+mod write;
 
 pub use mistake::{MAX_MISTAKES, Mistake, Mistakes, Span};
 pub use play::{Happening, How, Play};
-pub use script::{GroupDeed, MAX_SECONDS, ScriptAct, Scripted};
+pub use script::{GroupDeed, MAX_SECONDS, ScriptAct, Scripted, Whom};
 pub use source::{MAX_FILE_BYTES, MAX_FILES, Read, Source};
 pub use units::Placed;
+pub use write::ScriptWriter;
 
 use crate::ground::Ground;
 use crate::world::{

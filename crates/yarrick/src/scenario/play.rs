@@ -1,6 +1,6 @@
 //! Playing a scenario: its script fed into its world, tick by tick.
 
-use super::script::{GroupDeed, ScriptAct, Scripted};
+use super::script::{GroupDeed, ScriptAct, Scripted, Whom};
 use super::{Placed, Scenario};
 use crate::geom::{Rect, Vec2};
 use crate::rng::Stream;
@@ -193,8 +193,9 @@ impl Play {
             } => Some(Deed::Commanded(Command {
                 side: entry.side,
                 units: match units {
-                    Some(units) => units.iter().map(|k| self.placed[*k as usize]).collect(),
-                    None => self.hand(entry.side).selection().ids().to_vec(),
+                    Whom::Selected => self.hand(entry.side).selection().ids().to_vec(),
+                    Whom::Placed(units) => units.iter().map(|k| self.placed[*k as usize]).collect(),
+                    Whom::Ids(ids) => ids.clone(),
                 },
                 action: *action,
                 when: *when,

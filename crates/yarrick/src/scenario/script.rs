@@ -5,7 +5,7 @@ use super::roster::Named;
 use super::table::Table;
 use crate::geom::Vec2;
 use crate::select::{Button, GROUPS, Keys, PointerAction};
-use crate::world::{Action, OrderNo, Side, SideId, When};
+use crate::world::{Action, NotAnId, OrderNo, Side, SideId, UnitId, When};
 
 /// The longest that a scenario lasts, in seconds.
 pub const MAX_SECONDS: f64 = 86_400.0;
@@ -46,11 +46,22 @@ pub enum ScriptAct {
     Order {
         /// What is to be done.
         action: Action,
-        /// By whom; `None` for what the side's player has selected. Numbers of placed units.
-        units: Option<Vec<u32>>,
+        /// By whom.
+        units: Whom,
         /// What becomes of what they do already.
         when: When,
     },
+}
+
+/// Whom an order is for.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Whom {
+    /// What the side's player has selected.
+    Selected,
+    /// Units that the scenario placed, by their numbers.
+    Placed(Vec<u32>),
+    /// Units by their ids.
+    Ids(Vec<UnitId>),
 }
 
 /// What a player does with a control group.
@@ -195,27 +206,44 @@ fn read_order(table: &Table<'_>, groups: &Named<core::ops::Range<u32>>) -> Optio
         }
         None => None,
     };
-    let units = table.field("units");
-    let units = match units.is_given() {
-        true => Some(named_units(table, groups)),
-        false => None,
-    };
-    let when = table.field("when").or(When::Now, |field| {
-        field.choice(&[
-            ("now", When::Now),
-            ("afterwards", When::Afterwards),
-            ("first", When::First),
-        ])
-    });
-    let units = match units {
-        Some(units) => Some(units?),
-        None => None,
-    };
+    let units = read_whom(table, groups);
+    let when = table
+        .field("when")
+        .or(When::Now, |field| field.choice(&When::WORDS));
     Some(ScriptAct::Order {
         action: action?,
-        units,
+        units: units?,
         when: when?,
     })
+}
+
+fn read_whom(table: &Table<'_>, groups: &Named<core::ops::Range<u32>>) -> Option<Whom> {
+    let (units, ids) = (table.field("units"), table.field("ids"));
+    match (units.is_given(), ids.is_given()) {
+        (false, false) => Some(Whom::Selected),
+        (true, false) => named_units(table, groups).map(Whom::Placed),
+        (false, true) => units_by_id(table).map(Whom::Ids),
+        (true, true) => {
+            ids.note("an order is for \"units\" or for \"ids\", not for both");
+            None
+        }
+    }
+}
+
+fn units_by_id(table: &Table<'_>) -> Option<Vec<UnitId>> {
+    let mut units = Vec::new();
+    let mut sound = true;
+    for (name, span) in table.field("ids").names()? {
+        match name.parse() {
+            Ok(id) => units.push(id),
+            Err(NotAnId) => {
+                let message = format!("{name:?} is not an id: {NotAnId}");
+                table.context().note(Mistake::new(span, message));
+                sound = false;
+            }
+        }
+    }
+    sound.then_some(units)
 }
 
 fn named_units(table: &Table<'_>, groups: &Named<core::ops::Range<u32>>) -> Option<Vec<u32>> {

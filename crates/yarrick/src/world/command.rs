@@ -31,6 +31,25 @@ pub enum When {
     First,
 }
 
+impl When {
+    /// All of them, each with the word for it in scenario files.
+    pub const WORDS: [(&'static str, When); 3] = [
+        ("now", When::Now),
+        ("afterwards", When::Afterwards),
+        ("first", When::First),
+    ];
+
+    /// The word for it in scenario files.
+    #[must_use]
+    pub fn word(self) -> &'static str {
+        match self {
+            When::Now => "now",
+            When::Afterwards => "afterwards",
+            When::First => "first",
+        }
+    }
+}
+
 /// What units can be told to do.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]

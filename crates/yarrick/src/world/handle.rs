@@ -4,6 +4,7 @@
 //! state: after a snapshot is loaded, the next unit must get the id it would have got.
 
 use core::fmt;
+use core::str::FromStr;
 use serde::{Deserialize, Serialize};
 
 /// Names one unit, for good: once the unit is gone, its id means nobody.
@@ -25,6 +26,24 @@ impl fmt::Display for UnitId {
 impl fmt::Debug for UnitId {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         fmt::Display::fmt(self, f)
+    }
+}
+
+/// The text is not an id such as `7v2`.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
+#[error("an id is written as slot and generation, such as 7v2")]
+pub struct NotAnId;
+
+impl FromStr for UnitId {
+    type Err = NotAnId;
+
+    fn from_str(text: &str) -> Result<UnitId, NotAnId> {
+        let (slot, generation) = text.split_once('v').ok_or(NotAnId)?;
+        let number = |digits: &str| digits.parse().map_err(|_| NotAnId);
+        Ok(UnitId {
+            slot: number(slot)?,
+            generation: number(generation)?,
+        })
     }
 }
 

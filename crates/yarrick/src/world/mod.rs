@@ -54,7 +54,7 @@ mod view;
 pub use command::{Action, Command, OrderNo, Refusal, When};
 pub use event::Event;
 pub use hand::{Deed, Hand, Recalled};
-pub use handle::UnitId;
+pub use handle::{NotAnId, UnitId};
 pub use order::{Failure, MAX_QUEUED, Order, Outcome, Place, Task};
 pub use pacer::{Paced, Pacer};
 pub use roster::{Kind, KindId, MAX_KINDS, MAX_SIDES, Rank, Side, SideId};
