@@ -165,6 +165,11 @@ fn draw_signs(column: &mut Column<'_>, scene: &Scene<'_>, has_selected: bool) {
             sheet.stroke(Path::polyline(ends(at)), orders::queued_line(hue));
         });
     }
+    if shown.patrols {
+        column.row("leg of a patrol", |sheet, at| {
+            sheet.stroke(Path::polyline(ends(at)), orders::patrol_line(hue));
+        });
+    }
     if shown.places {
         column.row("where a unit will stand", |sheet, at| {
             orders::draw_place(sheet, at, hue);

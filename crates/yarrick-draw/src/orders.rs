@@ -4,7 +4,7 @@ use crate::font::{self, Face};
 use crate::palette;
 use crate::scene::Frame;
 use crate::sheet::{Anchor, Colour, Line, Path, Sheet, Text};
-use yarrick::world::{OrderNo, Task, World};
+use yarrick::world::{Order, OrderNo, Task, World};
 use yarrick::{Rect, Vec2};
 
 /// A point that some units were sent to.
@@ -14,6 +14,8 @@ struct Goal {
     side: u8,
     /// Whether the units will come to stand short of it.
     short: bool,
+    /// Whether they come back from it.
+    patrol: bool,
 }
 
 /// Draws all ways and places under the units.
@@ -31,6 +33,7 @@ pub(crate) fn draw_ways(sheet: &mut Sheet, frame: &Frame, world: &World) {
         }
         let mut from = ahead.last().copied().unwrap_or(unit.position());
         for (k, order) in unit.orders().iter().enumerate() {
+            draw_patrol_leg(sheet, frame, order, hue);
             let Some(place) = order.place() else {
                 continue;
             };
@@ -42,6 +45,21 @@ pub(crate) fn draw_ways(sheet: &mut Sheet, frame: &Frame, world: &World) {
             from = place.at;
         }
     }
+}
+
+/// Draws the leg of a patrol from end to end.
+fn draw_patrol_leg(sheet: &mut Sheet, frame: &Frame, order: &Order, hue: Colour) {
+    if let Task::Patrol {
+        far: Ok(far), home, ..
+    } = order.task
+    {
+        let leg = Path::polyline([frame.point(home), frame.point(far.at)]);
+        sheet.stroke(leg, patrol_line(hue));
+    }
+}
+
+pub(crate) fn patrol_line(hue: Colour) -> Line {
+    Line::new(hue.at(0.6), 1.6).dashed(9.0, 5.0)
 }
 
 /// Draws the points asked for, with the numbers of their orders, above the units.
@@ -59,7 +77,8 @@ pub(crate) fn draw_goals(sheet: &mut Sheet, frame: &Frame, world: &World) {
         let at = frame.point(goal.at);
         draw_goal(sheet, at, palette::side(goal.side), goal.short);
         let short = if goal.short { ", out of reach" } else { "" };
-        let label = format!("order {}{short}", goal.order.0);
+        let what = if goal.patrol { "patrol, " } else { "" };
+        let label = format!("{what}order {}{short}", goal.order.0);
         let place = free_place(frame, &taken, at, font::width(&label, Face::Bold, LABEL_PX));
         taken.push(place);
         let text = Text {
@@ -82,10 +101,7 @@ fn taken_boxes(frame: &Frame, world: &World) -> Vec<Rect> {
     for unit in world.units() {
         let reach = unit.radius() * frame.scale;
         taken.push(Rect::around(frame.point(unit.position()), reach));
-        let places = unit
-            .orders()
-            .iter()
-            .filter_map(yarrick::world::Order::place);
+        let places = unit.orders().iter().filter_map(Order::place);
         taken.extend(places.map(|place| Rect::around(frame.point(place.at), 4.0)));
     }
     taken
@@ -169,10 +185,14 @@ fn goals(world: &World) -> Vec<Goal> {
     let mut goals: Vec<Goal> = Vec::new();
     for unit in world.units() {
         for order in unit.orders() {
-            let Task::Move { goal, place } = order.task else {
+            let Some(goal) = order.goal() else {
                 continue;
             };
-            let short = place.map_or(true, |place| place.short.is_some());
+            let (place, patrol) = match order.task {
+                Task::Patrol { far, .. } => (far.ok(), true),
+                _ => (order.place(), false),
+            };
+            let short = place.is_none_or(|place| place.short.is_some());
             match goals.iter_mut().find(|known| known.order == order.number) {
                 Some(known) => known.short |= short,
                 None => goals.push(Goal {
@@ -180,6 +200,7 @@ fn goals(world: &World) -> Vec<Goal> {
                     at: goal,
                     side: unit.side_id().0,
                     short,
+                    patrol,
                 }),
             }
         }
@@ -192,6 +213,7 @@ fn goals(world: &World) -> Vec<Goal> {
 pub(crate) struct OrdersShown {
     pub(crate) ways: bool,
     pub(crate) queued: bool,
+    pub(crate) patrols: bool,
     pub(crate) places: bool,
     pub(crate) goals: bool,
     pub(crate) short_goals: bool,
@@ -208,6 +230,7 @@ pub(crate) fn shown(world: &World) -> OrdersShown {
     OrdersShown {
         ways: world.units().any(|unit| !unit.way_ahead().is_empty()),
         queued: world.units().any(|unit| placed(&unit) > 1),
+        patrols: goals.iter().any(|goal| goal.patrol),
         places: world.units().any(|unit| placed(&unit) > 0),
         goals: goals.iter().any(|goal| !goal.short),
         short_goals: goals.iter().any(|goal| goal.short),

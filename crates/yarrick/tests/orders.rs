@@ -200,6 +200,61 @@ fn one_order_can_be_cancelled_and_the_others_kept() {
 }
 
 #[test]
+fn a_patrol_goes_to_and_fro_until_it_is_cancelled() {
+    let mut world = world();
+    let units = [1.0, 2.5].map(|y| raker(&mut world, KEEPERS, 1.0, y));
+    let to = Vec2::new(7.0, 1.5);
+    world
+        .submit(command(&units, Action::Patrol { to }, false))
+        .unwrap();
+    world
+        .submit(command(
+            &units,
+            Action::Move {
+                to: Vec2::new(2.0, 0.5),
+            },
+            true,
+        ))
+        .unwrap();
+    let mut turns = 0;
+    let mut heading = 1.0;
+    for _ in 0..800 {
+        assert!(endings(world.step()).is_empty(), "it goes on and on");
+        let velocity = world.unit(units[0]).unwrap().velocity();
+        if velocity.x * heading < -0.5 {
+            heading = -heading;
+            turns += 1;
+        }
+    }
+    assert!(
+        (11..=14).contains(&turns),
+        "{turns} turns in 40 s on a leg of 6 m at 2 m/s"
+    );
+    let order = OrderNo(1);
+    world
+        .submit(command(&units, Action::Cancel { order }, false))
+        .unwrap();
+    let ended = endings(&run(&mut world, 15.0));
+    let done = (OrderNo(2), Outcome::Done);
+    assert_eq!(ended.iter().filter(|ending| **ending == done).count(), 2);
+}
+
+#[test]
+fn a_patrol_to_where_no_way_leads_nearer_fails() {
+    let mut world = world();
+    let unit = raker(&mut world, KEEPERS, 13.3, 3.5);
+    let to = Vec2::new(15.5, 3.5);
+    world
+        .submit(command(&[unit], Action::Patrol { to }, false))
+        .unwrap();
+    let why = Failure::NoWay(Shortfall::CutOff);
+    assert_eq!(
+        endings(world.step()),
+        [(OrderNo(1), Outcome::Failed { why })]
+    );
+}
+
+#[test]
 fn a_walled_off_goal_is_approached_and_then_refused_as_no_nearer() {
     let mut world = world();
     let unit = raker(&mut world, KEEPERS, 1.0, 3.0);

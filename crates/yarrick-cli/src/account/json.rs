@@ -76,6 +76,7 @@ enum EntryWhat<'a> {
 #[serde(rename_all = "kebab-case")]
 enum ActionEntry {
     Move([f32; 2]),
+    Patrol([f32; 2]),
     Stop,
     Cancel(u32),
 }
@@ -261,6 +262,7 @@ impl Account {
 fn action_entry(action: Action) -> ActionEntry {
     match action {
         Action::Move { to } => ActionEntry::Move(to.to_array()),
+        Action::Patrol { to } => ActionEntry::Patrol(to.to_array()),
         Action::Stop => ActionEntry::Stop,
         Action::Cancel { order } => ActionEntry::Cancel(order.0),
     }

@@ -209,6 +209,7 @@ fn kinds_of(world: &World, units: impl Iterator<Item = UnitId>) -> String {
 fn in_words(action: Action) -> String {
     match action {
         Action::Move { to } => format!("move to {}", point(to)),
+        Action::Patrol { to } => format!("patrol to {}", point(to)),
         Action::Stop => "stop".to_owned(),
         Action::Cancel { order } => format!("cancel {order}"),
     }

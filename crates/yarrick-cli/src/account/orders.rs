@@ -130,7 +130,7 @@ impl OrderTale {
 
 /// The closed terrain at the point that a move goes to.
 fn closed_ground(world: &World, action: Action) -> Option<String> {
-    let Action::Move { to } = action else {
+    let (Action::Move { to } | Action::Patrol { to }) = action else {
         return None;
     };
     let terrain = world.ground().terrain_at(to)?;

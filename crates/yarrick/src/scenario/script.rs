@@ -185,11 +185,13 @@ fn read_order(table: &Table<'_>, groups: &Named<core::ops::Range<u32>>) -> Optio
     #[derive(Clone, Copy)]
     enum Word {
         Move,
+        Patrol,
         Stop,
         Cancel,
     }
     let word = table.field("order").choice(&[
         ("move", Word::Move),
+        ("patrol", Word::Patrol),
         ("stop", Word::Stop),
         ("cancel", Word::Cancel),
     ]);
@@ -197,6 +199,7 @@ fn read_order(table: &Table<'_>, groups: &Named<core::ops::Range<u32>>) -> Optio
     let (point, number) = (table.field("point"), table.field("number"));
     let action = match word {
         Some(Word::Move) => point.needed().point().map(|to| Action::Move { to }),
+        Some(Word::Patrol) => point.needed().point().map(|to| Action::Patrol { to }),
         Some(Word::Stop) => Some(Action::Stop),
         Some(Word::Cancel) => {
             let number = number.needed().whole(1..=u64::from(u32::MAX));

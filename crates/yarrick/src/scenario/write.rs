@@ -92,6 +92,9 @@ impl ScriptWriter {
             Action::Move { to } => {
                 writeln!(text, "order = \"move\"\npoint = [{:?}, {:?}]", to.x, to.y)?;
             }
+            Action::Patrol { to } => {
+                writeln!(text, "order = \"patrol\"\npoint = [{:?}, {:?}]", to.x, to.y)?;
+            }
             Action::Stop => writeln!(text, "order = \"stop\"")?,
             Action::Cancel { order } => {
                 writeln!(text, "order = \"cancel\"\nnumber = {}", order.0)?;

@@ -59,6 +59,12 @@ pub enum Action {
         /// The point.
         to: Vec2,
     },
+    /// Go to a point and back to where one stands, over and over, until told otherwise. Orders
+    /// that wait behind a patrol wait until it is cancelled.
+    Patrol {
+        /// The point, in metres.
+        to: Vec2,
+    },
     /// Drop everything and stand still.
     Stop,
     /// Drop one order, and go on with the others.

@@ -30,6 +30,17 @@ pub enum Task {
         /// when its turn comes.
         place: Result<Place, Failure>,
     },
+    /// Go to a place and back, over and over.
+    Patrol {
+        /// The point that was asked for, in metres.
+        goal: Vec2,
+        /// The place at its far end, or why it cannot go there at all.
+        far: Result<Place, Failure>,
+        /// The place from which it began.
+        home: Vec2,
+        /// Whether it is on its way home.
+        homeward: bool,
+    },
     /// Stand still.
     Stop,
 }
@@ -50,11 +61,45 @@ pub struct Place {
 }
 
 impl Order {
-    /// Where the unit will stand when the order is done; `None` where it stays where it is.
+    /// Where the unit goes with this order: where it will stand when it is done, or the end of
+    /// its patrol that it walks to. `None` where it stays where it is.
     #[must_use]
     pub fn place(&self) -> Option<Place> {
         match self.task {
             Task::Move { place, .. } => place.ok(),
+            Task::Patrol {
+                far,
+                homeward: false,
+                ..
+            } => far.ok(),
+            Task::Patrol {
+                home,
+                homeward: true,
+                ..
+            } => Some(Place {
+                at: home,
+                middle: home,
+                spread_m: 0.0,
+                short: None,
+            }),
+            Task::Stop => None,
+        }
+    }
+
+    /// The point that was asked for, in metres.
+    #[must_use]
+    pub fn goal(&self) -> Option<Vec2> {
+        match self.task {
+            Task::Move { goal, .. } | Task::Patrol { goal, .. } => Some(goal),
+            Task::Stop => None,
+        }
+    }
+
+    /// Why it cannot be carried out at all.
+    pub(crate) fn hopeless(&self) -> Option<Failure> {
+        match self.task {
+            Task::Move { place, .. } => place.err(),
+            Task::Patrol { far, .. } => far.err(),
             Task::Stop => None,
         }
     }

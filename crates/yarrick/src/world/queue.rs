@@ -69,6 +69,17 @@ pub(crate) fn finish(state: &mut State, events: &mut Events, row: usize, outcome
     begin(state, events, row);
 }
 
+/// Turns a unit round at the end of its patrol. Gives whether it is on one.
+pub(crate) fn turn_round(state: &mut State, row: usize) -> bool {
+    let first = state.units.orders[row].first_mut();
+    let Some(Task::Patrol { homeward, .. }) = first.map(|order| &mut order.task) else {
+        return false;
+    };
+    *homeward = !*homeward;
+    await_route(state, row, 0);
+    true
+}
+
 /// Ends all orders of a unit that is about to leave.
 pub(crate) fn abandon(state: &mut State, events: &mut Events, row: usize) {
     while !state.units.orders[row].is_empty() {
@@ -90,12 +101,13 @@ fn end_first(state: &mut State, events: &mut Events, row: usize, outcome: Outcom
 /// Begins the first order that is not done at once; with none left, the unit stands.
 fn begin(state: &mut State, events: &mut Events, row: usize) {
     while let Some(first) = state.units.orders[row].first() {
+        if let Some(why) = first.hopeless() {
+            end_first(state, events, row, Outcome::Failed { why });
+            continue;
+        }
         match first.task {
             Task::Stop => end_first(state, events, row, Outcome::Done),
-            Task::Move { place: Ok(_), .. } => return await_route(state, row, 0),
-            Task::Move {
-                place: Err(why), ..
-            } => end_first(state, events, row, Outcome::Failed { why }),
+            Task::Move { .. } | Task::Patrol { .. } => return await_route(state, row, 0),
         }
     }
     state.units.activity[row] = Activity::Stand;

@@ -6,7 +6,6 @@
 
 use crate::geom::Vec2;
 use crate::world::activity::Activity;
-use crate::world::order::Task;
 use crate::world::state::{Scratch, State};
 use xxhash_rust::xxh3::xxh3_64;
 
@@ -38,7 +37,7 @@ pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch) {
 fn digest_orders(digest: &mut Digest<'_>, state: &State, row: usize) {
     for order in &state.units.orders[row] {
         digest.word(order.number.0);
-        if let Task::Move { goal, .. } = order.task {
+        if let Some(goal) = order.goal() {
             digest.point(goal);
         }
         if let Some(place) = order.place() {

@@ -4,7 +4,7 @@ use super::give_way::give_way;
 use crate::geom::{Vec2, angle, canonical};
 use crate::motion::{braked_speed, follow, step_clear};
 use crate::world::activity::{Activity, Patience};
-use crate::world::order::{Failure, Outcome, Place, Task};
+use crate::world::order::{Failure, Outcome, Place};
 use crate::world::queue;
 use crate::world::state::{Events, Moves, Scratch, State};
 use crate::world::units::{Pose, RESTLESS_TICKS};
@@ -147,12 +147,10 @@ fn arrive_or_wait(state: &mut State, events: &mut Events, moves: &Moves, row: us
     }
 }
 
-/// The place of the move that a unit is carrying out, and the point asked for.
+/// The place that a unit walks to, and the point asked for.
 fn destination(state: &State, row: usize) -> Option<(Vec2, Place)> {
-    match state.units.orders[row].first()?.task {
-        Task::Move { goal, place } => Some((goal, place.ok()?)),
-        Task::Stop => None,
-    }
+    let order = state.units.orders[row].first()?;
+    Some((order.goal()?, order.place()?))
 }
 
 /// Whether a unit has come to where its group stands, so that it may stop where it is: nobody
@@ -165,8 +163,11 @@ fn is_among_its_group(state: &State, row: usize) -> bool {
     })
 }
 
-/// Ends a walk where the unit stands.
+/// Ends a walk where the unit stands; on a patrol it turns round.
 fn finish(state: &mut State, events: &mut Events, row: usize) {
+    if queue::turn_round(state, row) {
+        return;
+    }
     let Some((goal, place)) = destination(state, row) else {
         return;
     };

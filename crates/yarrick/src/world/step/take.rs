@@ -64,7 +64,7 @@ fn flaw(state: &State, command: &Command) -> Option<Refusal> {
         return Some(Refusal::NoUnits);
     }
     match command.action {
-        Action::Move { to } if !to.is_finite() => Some(Refusal::NotFinite),
+        Action::Move { to } | Action::Patrol { to } if !to.is_finite() => Some(Refusal::NotFinite),
         _ => None,
     }
 }
@@ -101,7 +101,7 @@ fn obeys(state: &State, command: &Command, unit: UnitId) -> Result<usize, Refusa
     if command.when != When::Now && orders.len() >= MAX_QUEUED {
         return Err(Refusal::QueueFull);
     }
-    let moves = matches!(command.action, Action::Move { .. });
+    let moves = matches!(command.action, Action::Move { .. } | Action::Patrol { .. });
     if moves && state.kind(state.units.kind[row]).speed == 0.0 {
         return Err(Refusal::CannotMove);
     }
@@ -111,7 +111,7 @@ fn obeys(state: &State, command: &Command, unit: UnitId) -> Result<usize, Refusa
 fn tasks(state: &State, scratch: &mut Scratch, rows: &[usize], command: &Command) -> Vec<Task> {
     match command.action {
         Action::Stop | Action::Cancel { .. } => vec![Task::Stop; rows.len()],
-        Action::Move { to } => {
+        Action::Move { to } | Action::Patrol { to } => {
             claim_places(state, scratch);
             let members: Vec<Member> = rows
                 .iter()
@@ -124,10 +124,17 @@ fn tasks(state: &State, scratch: &mut Scratch, rows: &[usize], command: &Command
                     },
                 })
                 .collect();
-            muster(state, scratch, &members, to)
-                .into_iter()
-                .map(|place| Task::Move { goal: to, place })
-                .collect()
+            let places = muster(state, scratch, &members, to);
+            let task = |(member, place): (&Member, _)| match command.action {
+                Action::Patrol { to } => Task::Patrol {
+                    goal: to,
+                    far: place,
+                    home: member.from,
+                    homeward: false,
+                },
+                _ => Task::Move { goal: to, place },
+            };
+            members.iter().zip(places).map(task).collect()
         }
     }
 }
