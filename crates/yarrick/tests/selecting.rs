@@ -1,10 +1,7 @@
-//! The player's hand: gestures, picking, and what they come to in a world.
+//! The player's hand: what gestures come to in a world.
 
 use proptest::prelude::*;
-use yarrick::select::{
-    Button, Camera, FlatView, Gesture, GestureReader, GestureSettings, Keys, PointerAction,
-    PointerInput,
-};
+use yarrick::select::{Button, Camera, FlatView, GestureSettings, PointerAction, PointerInput};
 use yarrick::world::{Deed, KindId, Rank};
 use yarrick::{
     Action, Ground, Hand, Kind, Rect, Side, SideId, Terrain, UnitId, Vec2, When, World, WorldSetup,
@@ -13,150 +10,9 @@ use yarrick::{
 const KEEPERS: SideId = SideId(0);
 const PRESS: PointerAction = PointerAction::Press(Button::Primary);
 const RELEASE: PointerAction = PointerAction::Release(Button::Primary);
-const MOVE: PointerAction = PointerAction::Move;
 
 fn input(action: PointerAction, x: f32, y: f32, time_s: f64) -> PointerInput {
     PointerInput::new(action, Vec2::new(x, y), time_s)
-}
-
-/// Reads inputs and gives the gestures that come of them.
-fn read(inputs: &[PointerInput]) -> Vec<Gesture> {
-    let mut reader = GestureReader::default();
-    inputs
-        .iter()
-        .filter_map(|input| reader.read(*input))
-        .collect()
-}
-
-fn boxed(a: (f32, f32), b: (f32, f32)) -> Gesture {
-    Gesture::Box {
-        rect: Rect::from_corners(a.into(), b.into()),
-        keys: Keys::default(),
-    }
-}
-
-fn click(button: Button, x: f32, y: f32) -> Gesture {
-    Gesture::Click {
-        button,
-        at: Vec2::new(x, y),
-        keys: Keys::default(),
-        double: false,
-    }
-}
-
-#[test]
-fn a_slip_within_the_threshold_is_a_click_where_it_was_pressed() {
-    let inputs = [
-        input(PRESS, 10.0, 10.0, 0.0),
-        input(RELEASE, 13.0, 12.0, 0.2),
-    ];
-    assert_eq!(read(&inputs), [click(Button::Primary, 10.0, 10.0)]);
-}
-
-#[test]
-fn a_box_can_be_dragged_in_any_direction() {
-    for (x, y) in [(90.0, 80.0), (10.0, 80.0), (90.0, 20.0), (10.0, 20.0)] {
-        let inputs = [
-            input(PRESS, 50.0, 50.0, 0.0),
-            input(MOVE, x, y, 0.1),
-            input(RELEASE, x, y, 0.2),
-        ];
-        assert_eq!(read(&inputs), [boxed((50.0, 50.0), (x, y))]);
-    }
-}
-
-#[test]
-fn a_long_press_makes_a_box_of_a_small_movement() {
-    let drag = |until| {
-        read(&[
-            input(PRESS, 10.0, 10.0, 0.0),
-            input(MOVE, 12.0, 12.0, until),
-            input(RELEASE, 12.0, 12.0, until),
-        ])
-    };
-    assert_eq!(drag(0.2), [click(Button::Primary, 10.0, 10.0)]);
-    assert_eq!(drag(0.5), [boxed((10.0, 10.0), (12.0, 12.0))]);
-}
-
-#[test]
-fn a_box_drawn_back_to_its_start_stays_a_box() {
-    let inputs = [
-        input(PRESS, 10.0, 10.0, 0.0),
-        input(MOVE, 60.0, 60.0, 0.1),
-        input(RELEASE, 10.0, 10.0, 0.2),
-    ];
-    assert_eq!(read(&inputs), [boxed((10.0, 10.0), (10.0, 10.0))]);
-}
-
-#[test]
-fn an_interrupted_drag_means_nothing() {
-    let secondary = PointerAction::Press(Button::Secondary);
-    for interruption in [PointerAction::Cancel, secondary, PRESS] {
-        let inputs = [
-            input(PRESS, 10.0, 10.0, 0.0),
-            input(MOVE, 60.0, 60.0, 0.1),
-            input(interruption, 60.0, 60.0, 0.2),
-            input(RELEASE, 70.0, 70.0, 0.3),
-            input(PointerAction::Release(Button::Secondary), 70.0, 70.0, 0.4),
-        ];
-        assert_eq!(read(&inputs), [], "{interruption:?}");
-    }
-}
-
-#[test]
-fn what_the_interface_has_taken_begins_nothing() {
-    let mut taken = input(PRESS, 10.0, 10.0, 0.0);
-    taken.taken = true;
-    assert_eq!(read(&[taken, input(RELEASE, 60.0, 60.0, 0.1)]), []);
-
-    let mut released = input(RELEASE, 60.0, 60.0, 0.2);
-    released.taken = true;
-    let press = input(PRESS, 10.0, 10.0, 0.0);
-    assert_eq!(
-        read(&[press, released]),
-        [boxed((10.0, 10.0), (60.0, 60.0))]
-    );
-    released.at = Vec2::new(11.0, 10.0);
-    assert_eq!(
-        read(&[press, released]),
-        [],
-        "a click that ends on a button is none"
-    );
-}
-
-#[test]
-fn a_secondary_press_is_a_click_however_far_it_slips() {
-    let inputs = [
-        input(PointerAction::Press(Button::Secondary), 10.0, 10.0, 0.0),
-        input(MOVE, 60.0, 60.0, 0.1),
-        input(PointerAction::Release(Button::Secondary), 60.0, 60.0, 0.2),
-    ];
-    assert_eq!(read(&inputs), [click(Button::Secondary, 10.0, 10.0)]);
-}
-
-#[test]
-fn points_that_are_no_numbers_are_ignored() {
-    let nan = f32::NAN;
-    assert_eq!(
-        read(&[input(PRESS, nan, 1.0, 0.0), input(RELEASE, 1.0, 1.0, 0.1)]),
-        []
-    );
-    let inputs = [
-        input(PRESS, 10.0, 10.0, 0.0),
-        input(MOVE, nan, nan, 0.1),
-        input(RELEASE, 40.0, 40.0, f64::NAN),
-    ];
-    assert_eq!(read(&inputs), [boxed((10.0, 10.0), (40.0, 40.0))]);
-}
-
-fn action() -> impl Strategy<Value = PointerAction> {
-    let button = prop_oneof![Just(Button::Primary), Just(Button::Secondary)];
-    prop_oneof![
-        button.clone().prop_map(PointerAction::Press),
-        button.prop_map(PointerAction::Release),
-        Just(PointerAction::Move),
-        Just(PointerAction::Cancel),
-    ]
 }
 
 fn world() -> World {
@@ -181,23 +37,6 @@ fn spawn(world: &mut World, side: u8, x: f32, y: f32) -> UnitId {
 }
 
 proptest! {
-    #[test]
-    fn no_stream_of_events_leaves_a_drag_open(
-        stream in proptest::collection::vec(
-            (action(), -50.0_f32..50.0, -50.0_f32..50.0, any::<bool>()), 0..60),
-    ) {
-        let mut reader = GestureReader::default();
-        for (k, (action, x, y, taken)) in stream.into_iter().enumerate() {
-            let mut given = input(action, x, y, k as f64 * 0.1);
-            given.taken = taken;
-            let gesture = reader.read(given);
-            prop_assert!(gesture.is_none() || !reader.is_held());
-            prop_assert!(reader.current_box().is_none() || reader.is_held());
-        }
-        reader.read(input(PointerAction::Cancel, 0.0, 0.0, 99.0));
-        prop_assert!(!reader.is_held() && reader.current_box().is_none());
-    }
-
     #[test]
     fn a_box_picks_what_a_plain_scan_picks(
         places in proptest::collection::vec((0.5_f32..15.5, 0.5_f32..15.5, 0_u8..2), 0..40),
