@@ -79,7 +79,7 @@ mod tests {
         ) {
             let block = Block { centre: Vec2::new(x, y), half: half.into(), facing };
             let rect = Rect::from_corners(a.into(), b.into());
-            let nearest = (0..=60 * 60)
+            let nearest = (0..61 * 61)
                 .map(|k| Vec2::new((k % 61) as f32, (k / 61) as f32) / 60.0)
                 .map(|part| rect.min + rect.size() * part)
                 .map(|point| block.distance(point))
