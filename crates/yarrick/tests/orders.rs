@@ -240,6 +240,47 @@ fn a_patrol_goes_to_and_fro_until_it_is_cancelled() {
 }
 
 #[test]
+fn worlds_that_will_go_on_differently_have_different_checksums() {
+    let checksum = |action: Action, start: f32, leaver: bool| {
+        let mut world = world();
+        let unit = raker(&mut world, KEEPERS, start, 1.0);
+        let other = raker(&mut world, KEEPERS, 5.0, 4.5);
+        if leaver {
+            world.remove(other);
+        }
+        world.step();
+        world.submit(command(&[unit], action, false)).unwrap();
+        world.step();
+        world.checksum()
+    };
+    let goal = Vec2::new(12.0, 1.0);
+    let go = checksum(Action::Move { to: goal }, 1.0, false);
+    let patrol = checksum(Action::Patrol { to: goal }, 1.0, false);
+    assert_ne!(go, patrol, "one will come back");
+    assert_eq!(go, checksum(Action::Move { to: goal }, 1.0, false));
+
+    // The same units in the same places; in one world a slot is free to be used again.
+    let lonely = |others: u32| {
+        let mut world = world();
+        raker(&mut world, KEEPERS, 1.0, 1.0);
+        for _ in 0..others {
+            let other = raker(&mut world, KEEPERS, 9.0, 4.5);
+            world.remove(other);
+        }
+        for _ in 0..10 {
+            world.step();
+        }
+        world.checksum()
+    };
+    assert_ne!(lonely(0), lonely(1), "the next unit will have another id");
+    assert_ne!(lonely(1), lonely(2));
+    assert_ne!(
+        checksum(Action::Stop, 1.0, false),
+        checksum(Action::Stop, 1.0, true)
+    );
+}
+
+#[test]
 fn a_patrol_to_where_no_way_leads_nearer_fails() {
     let mut world = world();
     let unit = raker(&mut world, KEEPERS, 13.3, 3.5);

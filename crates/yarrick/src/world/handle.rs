@@ -108,6 +108,14 @@ impl Handles {
         self.slots[id.slot as usize].row = row;
     }
 
+    /// The last ids of the free slots, in the order in which these were freed.
+    pub(crate) fn free_ids(&self) -> impl Iterator<Item = UnitId> + '_ {
+        self.free.iter().map(|&slot| UnitId {
+            slot,
+            generation: self.slots[slot as usize].generation,
+        })
+    }
+
     /// Retires an id for good.
     pub(crate) fn retire(&mut self, id: UnitId) {
         let slot = &mut self.slots[id.slot as usize];

@@ -55,6 +55,11 @@ impl Units {
         self.handles.row(id)
     }
 
+    /// The ids that were retired last in the slots that will be used again, in their order.
+    pub(crate) fn free_ids(&self) -> impl Iterator<Item = UnitId> + '_ {
+        self.handles.free_ids()
+    }
+
     pub(crate) fn add(&mut self, unit: NewUnit) -> UnitId {
         let id = self.handles.issue(self.len() as u32);
         self.id.push(id);

@@ -56,6 +56,11 @@ impl Go {
         self.next
     }
 
+    /// The least that was ever left to walk, in metres.
+    pub(crate) fn best_left(&self) -> f32 {
+        self.best_left
+    }
+
     /// Ticks without progress.
     pub(crate) fn held_up(&self) -> u32 {
         self.held_up

@@ -5,7 +5,9 @@
 //! where they were set.
 
 use crate::geom::Vec2;
+use crate::world::UnitId;
 use crate::world::activity::Activity;
+use crate::world::order::{Failure, Place, Task};
 use crate::world::state::{Scratch, State};
 use xxhash_rust::xxh3::xxh3_64;
 
@@ -16,10 +18,11 @@ pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch) {
     digest.number(state.tick);
     digest.number(state.seed);
     digest.word(state.last_order.0);
-    for unit in &state.waiting {
-        digest.word(unit.parts().0);
-    }
+    digest.ids(state.waiting.iter().copied());
     let units = &state.units;
+    // Which ids come next depends on those that are free.
+    digest.ids(units.free_ids());
+    digest.word(units.len() as u32);
     for row in 0..units.len() {
         let (slot, generation) = units.id[row].parts();
         digest.word(slot);
@@ -35,13 +38,28 @@ pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch) {
 }
 
 fn digest_orders(digest: &mut Digest<'_>, state: &State, row: usize) {
-    for order in &state.units.orders[row] {
+    let orders = &state.units.orders[row];
+    digest.word(orders.len() as u32);
+    for order in orders {
         digest.word(order.number.0);
-        if let Some(goal) = order.goal() {
-            digest.point(goal);
-        }
-        if let Some(place) = order.place() {
-            digest.point(place.at);
+        match order.task {
+            Task::Stop => digest.word(0),
+            Task::Move { goal, place } => {
+                digest.word(1);
+                digest.point(goal);
+                digest.place(place);
+            }
+            Task::Patrol {
+                goal,
+                far,
+                home,
+                homeward,
+            } => {
+                digest.word(2 + u32::from(homeward));
+                digest.point(goal);
+                digest.place(far);
+                digest.point(home);
+            }
         }
     }
     match &state.units.activity[row] {
@@ -49,8 +67,11 @@ fn digest_orders(digest: &mut Digest<'_>, state: &State, row: usize) {
         Activity::AwaitRoute { held_up } => digest.word(1 | held_up << 2),
         Activity::Go(go) => {
             digest.word(2 | go.held_up() << 2);
-            digest.word(go.next());
-            digest.word(go.path().len() as u32);
+            digest.real(go.best_left());
+            digest.word(go.ahead().len() as u32);
+            for point in go.ahead() {
+                digest.point(*point);
+            }
         }
     }
 }
@@ -69,6 +90,27 @@ impl Digest<'_> {
 
     fn real(&mut self, value: f32) {
         self.word(value.to_bits());
+    }
+
+    fn ids(&mut self, ids: impl Iterator<Item = UnitId>) {
+        let mut count = 0;
+        for (slot, generation) in ids.map(UnitId::parts) {
+            self.word(slot);
+            self.word(generation);
+            count += 1;
+        }
+        self.word(count);
+    }
+
+    /// A failure shows in the outcome at once, so that there is none is enough here.
+    fn place(&mut self, place: Result<Place, Failure>) {
+        let Ok(place) = place else {
+            return self.word(0);
+        };
+        self.word(1 + u32::from(place.short.is_some()));
+        self.point(place.at);
+        self.point(place.middle);
+        self.real(place.spread_m);
     }
 
     fn point(&mut self, value: Vec2) {
