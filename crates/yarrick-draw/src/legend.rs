@@ -4,7 +4,7 @@ use crate::font::{self, Face};
 use crate::ground::Shown;
 use crate::scene::{Scene, box_line, small};
 use crate::sheet::{Anchor, Line, Path, Sheet, Text};
-use crate::{contour, ground, orders, palette, units};
+use crate::{contour, ground, orders, palette, ties, units};
 use yarrick::world::{Doing, Hand};
 use yarrick::{Rect, Vec2};
 
@@ -81,11 +81,16 @@ fn draw_head(column: &mut Column<'_>, scene: &Scene<'_>) {
         column.sheet.text(text, Anchor::Left);
         column.at.y += 26.0;
     }
-    let standing = world
-        .units()
-        .filter(|unit| unit.doing() == Doing::Standing)
-        .count();
-    let going = world.units().len() - standing;
+    let count = |doing| {
+        let units = world.units().filter(|unit| unit.doing() == doing);
+        units.count()
+    };
+    let (standing, striking) = (count(Doing::Standing), count(Doing::Striking));
+    let going = world.units().len() - standing - striking;
+    let strike = match striking {
+        0 => String::new(),
+        some => format!(", {some} striking"),
+    };
     for line in [
         format!(
             "{:.2} s, tick {}, seed {}",
@@ -93,7 +98,7 @@ fn draw_head(column: &mut Column<'_>, scene: &Scene<'_>) {
             world.tick(),
             world.seed()
         ),
-        format!("{standing} standing, {going} on the way"),
+        format!("{standing} standing, {going} on the way{strike}"),
     ] {
         let at = column.at + Vec2::new(0.0, 14.0);
         column
@@ -139,7 +144,12 @@ fn draw_signs(column: &mut Column<'_>, scene: &Scene<'_>, has_selected: bool) {
         .hands
         .iter()
         .any(|hand: &Hand| hand.current_box().is_some());
-    if !(has_selected || dragging || shown.places || shown.goals || shown.short_goals) {
+    let ties = ties::shown(scene.world);
+    let firm = scene.world.units().any(|unit| units::stands_firm(&unit));
+    let harmed = scene.world.units().any(|unit| units::is_harmed(&unit));
+    let orders = shown.places || shown.goals || shown.short_goals;
+    let tied = ties.fights || ties.company || ties.rallies;
+    if !(has_selected || dragging || orders || tied || firm || harmed) {
         return;
     }
     column.heading("selection and orders");
@@ -168,6 +178,34 @@ fn draw_signs(column: &mut Column<'_>, scene: &Scene<'_>, has_selected: bool) {
     if shown.patrols {
         column.row("leg of a patrol", |sheet, at| {
             sheet.stroke(Path::polyline(ends(at)), orders::patrol_line(hue));
+        });
+    }
+    if ties.fights {
+        column.row("goes for it, or strikes it", |sheet, at| {
+            let [from, to] = ends(at);
+            ties::draw_fight(sheet, from, to, hue);
+        });
+    }
+    if ties.company {
+        column.row("keeps near it, or goes to it", |sheet, at| {
+            let [from, to] = ends(at);
+            ties::draw_company(sheet, from, to, hue);
+        });
+    }
+    if ties.rallies {
+        column.row("rally point", |sheet, at| {
+            let [from, to] = ends(at);
+            ties::draw_rally(sheet, from, to - Vec2::new(4.0, 0.0), hue);
+        });
+    }
+    if firm {
+        column.row("holds its ground", |sheet, at| {
+            units::draw_footing(sheet, at - Vec2::new(0.0, 9.0), 9.0);
+        });
+    }
+    if harmed {
+        column.row("health that is left", |sheet, at| {
+            units::draw_health(sheet, at + Vec2::new(0.0, 17.0), 10.0, 0.6);
         });
     }
     if shown.places {

@@ -28,6 +28,7 @@ mod png;
 mod scene;
 mod sheet;
 mod svg;
+mod ties;
 mod units;
 
 pub use png::PngError;

@@ -4,7 +4,7 @@ use crate::font::{self, Face};
 use crate::palette;
 use crate::scene::Frame;
 use crate::sheet::{Anchor, Colour, Line, Path, Sheet, Text};
-use yarrick::world::{Order, OrderNo, Task, World};
+use yarrick::world::{Errand, Order, OrderNo, Task, World};
 use yarrick::{Rect, Vec2};
 
 /// A point that some units were sent to.
@@ -14,8 +14,10 @@ struct Goal {
     side: u8,
     /// Whether the units will come to stand short of it.
     short: bool,
-    /// Whether they come back from it.
-    patrol: bool,
+    /// What the units do there, if it is more than to go there.
+    what: &'static str,
+    /// Whether it is the first point of its order, which carries the number.
+    leads: bool,
 }
 
 /// Draws all ways and places under the units.
@@ -47,15 +49,17 @@ pub(crate) fn draw_ways(sheet: &mut Sheet, frame: &Frame, world: &World) {
     }
 }
 
-/// Draws the leg of a patrol from end to end.
+/// Draws the legs of a patrol from post to post.
 fn draw_patrol_leg(sheet: &mut Sheet, frame: &Frame, order: &Order, hue: Colour) {
-    if let Task::Patrol {
-        far: Ok(far), home, ..
-    } = order.task
-    {
-        let leg = Path::polyline([frame.point(home), frame.point(far.at)]);
-        sheet.stroke(leg, patrol_line(hue));
+    let Task::Patrol(beat) = &order.task else {
+        return;
+    };
+    let posts = beat.posts.iter().filter_map(|post| post.place.ok());
+    let mut points: Vec<Vec2> = posts.map(|place| frame.point(place.at)).collect();
+    if beat.round {
+        points.extend(points.first().copied());
     }
+    sheet.stroke(Path::polyline(points), patrol_line(hue));
 }
 
 pub(crate) fn patrol_line(hue: Colour) -> Line {
@@ -76,9 +80,11 @@ pub(crate) fn draw_goals(sheet: &mut Sheet, frame: &Frame, world: &World) {
     for goal in &goals {
         let at = frame.point(goal.at);
         draw_goal(sheet, at, palette::side(goal.side), goal.short);
+        if !goal.leads {
+            continue;
+        }
         let short = if goal.short { ", out of reach" } else { "" };
-        let what = if goal.patrol { "patrol, " } else { "" };
-        let label = format!("{what}order {}{short}", goal.order.0);
+        let label = format!("{}order {}{short}", goal.what, goal.order.0);
         let place = free_place(frame, &taken, at, font::width(&label, Face::Bold, LABEL_PX));
         taken.push(place);
         let text = Text {
@@ -180,33 +186,52 @@ pub(crate) fn draw_goal(sheet: &mut Sheet, at: Vec2, hue: Colour, short: bool) {
     }
 }
 
+/// The points that a unit was sent to with an order, where a patrol began not among them.
+fn errands(order: &Order) -> &[Errand] {
+    match &order.task {
+        Task::Patrol(beat) => &beat.posts[1..],
+        _ => order.errand().map_or(&[], core::slice::from_ref),
+    }
+}
+
+fn what(task: &Task) -> &'static str {
+    match task {
+        Task::Patrol(_) => "patrol, ",
+        Task::AttackMove(_) => "attack-move, ",
+        Task::GuardPlace(_) => "guard, ",
+        _ => "",
+    }
+}
+
 /// The points of all orders under way or queued, each order once.
 fn goals(world: &World) -> Vec<Goal> {
     let mut goals: Vec<Goal> = Vec::new();
     for unit in world.units() {
         for order in unit.orders() {
-            let Some(goal) = order.goal() else {
-                continue;
-            };
-            let (place, patrol) = match order.task {
-                Task::Patrol { far, .. } => (far.ok(), true),
-                _ => (order.place(), false),
-            };
-            let short = place.is_none_or(|place| place.short.is_some());
-            match goals.iter_mut().find(|known| known.order == order.number) {
-                Some(known) => known.short |= short,
-                None => goals.push(Goal {
-                    order: order.number,
-                    at: goal,
-                    side: unit.side_id().0,
-                    short,
-                    patrol,
-                }),
+            for (k, errand) in errands(order).iter().enumerate() {
+                let short = errand.place.map_or(true, |place| place.short.is_some());
+                let same =
+                    |known: &&mut Goal| known.order == order.number && known.at == errand.goal;
+                match goals.iter_mut().find(same) {
+                    Some(known) => known.short |= short,
+                    None => goals.push(Goal {
+                        order: order.number,
+                        at: errand.goal,
+                        side: unit.side_id().0,
+                        short,
+                        what: what(&order.task),
+                        leads: k == 0,
+                    }),
+                }
             }
         }
     }
     goals.sort_by_key(|goal| goal.order);
     goals
+}
+
+fn is_patrol(order: &Order) -> bool {
+    matches!(order.task, Task::Patrol(_))
 }
 
 /// What of all this is in the picture, for the legend.
@@ -230,7 +255,9 @@ pub(crate) fn shown(world: &World) -> OrdersShown {
     OrdersShown {
         ways: world.units().any(|unit| !unit.way_ahead().is_empty()),
         queued: world.units().any(|unit| placed(&unit) > 1),
-        patrols: goals.iter().any(|goal| goal.patrol),
+        patrols: world
+            .units()
+            .any(|unit| unit.orders().iter().any(is_patrol)),
         places: world.units().any(|unit| placed(&unit) > 0),
         goals: goals.iter().any(|goal| !goal.short),
         short_goals: goals.iter().any(|goal| goal.short),

@@ -2,7 +2,7 @@
 
 use crate::font::Face;
 use crate::sheet::{Anchor, Colour, Line, Path, Sheet, Text};
-use crate::{ground, legend, orders, palette, units};
+use crate::{ground, legend, orders, palette, ties, units};
 use yarrick::select::Selection;
 use yarrick::world::{Hand, World};
 use yarrick::{Rect, Vec2};
@@ -122,7 +122,9 @@ impl Scene<'_> {
         sheet.clipped(frame.area, |sheet| {
             ground::draw(sheet, &frame, self.world.ground(), &shown);
             orders::draw_ways(sheet, &frame, self.world);
+            ties::draw(sheet, &frame, self.world);
             units::draw(sheet, &frame, self.world, &selected);
+            ties::draw_fights(sheet, &frame, self.world);
             orders::draw_goals(sheet, &frame, self.world);
             for outline in self
                 .hands

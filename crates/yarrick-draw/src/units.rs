@@ -4,10 +4,10 @@ use crate::font::Face;
 use crate::palette;
 use crate::scene::Frame;
 use crate::sheet::{Anchor, Line, Path, Sheet, Text};
-use yarrick::Vec2;
 use yarrick::geom::{Block, angle};
 use yarrick::select::Selection;
-use yarrick::world::{UnitId, UnitView, World};
+use yarrick::world::{Task, UnitId, UnitView, World};
+use yarrick::{Rect, Vec2};
 
 /// Units are never drawn smaller than this, in pixels of radius.
 const LEAST_PX: f32 = 3.0;
@@ -46,7 +46,47 @@ pub(crate) fn draw(sheet: &mut Sheet, frame: &Frame, world: &World, selected: &S
         if radius >= LETTER_PX {
             draw_letter(sheet, at, unit.kind().glyph);
         }
+        let half = radius.max(LETTER_PX);
+        if stands_firm(unit) {
+            draw_footing(sheet, at, half);
+        }
+        if is_harmed(unit) {
+            draw_health(sheet, at, half, unit.health() / unit.kind().health);
+        }
     }
+}
+
+/// Whether a unit was ordered never to take a step.
+pub(crate) fn stands_firm(unit: &UnitView<'_>) -> bool {
+    let first = unit.orders().first();
+    first.is_some_and(|order| order.task == Task::Hold)
+}
+
+pub(crate) fn is_harmed(unit: &UnitView<'_>) -> bool {
+    unit.health() < unit.kind().health
+}
+
+/// A bar under the body of a unit that stands firm.
+pub(crate) fn draw_footing(sheet: &mut Sheet, at: Vec2, half: f32) {
+    let foot = at + Vec2::new(0.0, half + 5.0);
+    let side = Vec2::new(half, 0.0);
+    sheet.stroke(
+        Path::polyline([foot - side, foot + side]),
+        Line::new(palette::INK, 3.0),
+    );
+}
+
+/// A bar over the body: so much of the health is left.
+pub(crate) fn draw_health(sheet: &mut Sheet, at: Vec2, half: f32, part: f32) {
+    let min = at - Vec2::new(half, half + 9.0);
+    let size = Vec2::new(2.0 * half, 4.0);
+    let bar = |part: f32| {
+        let max = min + size * Vec2::new(part, 1.0);
+        Path::rect(Rect { min, max })
+    };
+    sheet.fill(bar(1.0), palette::PAPER);
+    sheet.fill(bar(part.clamp(0.0, 1.0)), palette::INK);
+    sheet.stroke(bar(1.0), Line::new(palette::INK, 1.0));
 }
 
 /// The broken ring of a selected unit.

@@ -42,6 +42,7 @@
 //! alone, with no world around it: [`route`], [`motion`], [`near`], [`ground`], [`rng`],
 //! [`geom`].
 
+pub mod combat;
 pub mod geom;
 pub mod ground;
 pub mod motion;
@@ -56,6 +57,6 @@ pub use geom::{Rect, Vec2};
 pub use ground::{Ground, Terrain};
 pub use scenario::Scenario;
 pub use world::{
-    Action, Command, Event, Hand, Kind, Outcome, Pacer, Side, SideId, UnitId, When, World,
-    WorldSetup,
+    Action, Command, Event, Hand, Kind, Outcome, Pacer, Side, SideId, Spot, UnitId, Verb, When,
+    World, WorldSetup,
 };

@@ -24,6 +24,7 @@ fn read(inputs: &[PointerInput]) -> Vec<Gesture> {
 fn boxed(a: (f32, f32), b: (f32, f32)) -> Gesture {
     Gesture::Box {
         rect: Rect::from_corners(a.into(), b.into()),
+        from: a.into(),
         keys: Keys::default(),
     }
 }
@@ -84,7 +85,7 @@ fn a_box_drawn_back_to_its_start_stays_a_box() {
 #[test]
 fn an_interrupted_drag_means_nothing() {
     let secondary = PointerAction::Press(Button::Secondary);
-    for interruption in [PointerAction::Cancel, secondary, PRESS] {
+    for interruption in [PointerAction::Cancel, secondary] {
         let inputs = [
             input(PRESS, 10.0, 10.0, 0.0),
             input(MOVE, 60.0, 60.0, 0.1),
@@ -94,6 +95,68 @@ fn an_interrupted_drag_means_nothing() {
         ];
         assert_eq!(read(&inputs), [], "{interruption:?}");
     }
+}
+
+/// The same input from another pointer.
+fn of(pointer: u32, input: PointerInput) -> PointerInput {
+    PointerInput { pointer, ..input }
+}
+
+#[test]
+fn a_second_finger_interrupts_and_only_when_all_are_up_does_a_press_count_again() {
+    let inputs = [
+        of(1, input(PRESS, 10.0, 10.0, 0.0)),
+        of(1, input(MOVE, 60.0, 60.0, 0.1)),
+        of(2, input(PRESS, 80.0, 80.0, 0.2)),
+        of(1, input(RELEASE, 60.0, 60.0, 0.3)),
+        // One finger is still down: this one is part of the same play of hands.
+        of(3, input(PRESS, 20.0, 20.0, 0.4)),
+        of(3, input(RELEASE, 20.0, 20.0, 0.5)),
+        of(2, input(RELEASE, 80.0, 80.0, 0.6)),
+        of(4, input(PRESS, 30.0, 30.0, 0.7)),
+        of(4, input(RELEASE, 30.0, 30.0, 0.8)),
+    ];
+    assert_eq!(read(&inputs), [click(Button::Primary, 30.0, 30.0)]);
+}
+
+#[test]
+fn one_pointer_drags_on_while_another_is_cancelled_or_presses_the_interface() {
+    let mut thumb = of(2, input(PRESS, 80.0, 80.0, 0.1));
+    thumb.taken = true;
+    for other in [thumb, of(2, input(PointerAction::Cancel, 0.0, 0.0, 0.1))] {
+        let inputs = [
+            of(1, input(PRESS, 10.0, 10.0, 0.0)),
+            other,
+            of(2, input(MOVE, 90.0, 90.0, 0.2)),
+            of(2, input(RELEASE, 90.0, 90.0, 0.3)),
+            of(1, input(RELEASE, 60.0, 60.0, 0.4)),
+        ];
+        assert_eq!(read(&inputs), [boxed((10.0, 10.0), (60.0, 60.0))]);
+    }
+}
+
+#[test]
+fn a_release_that_got_lost_does_not_hold_up_what_comes_after() {
+    let lost = of(1, input(PRESS, 10.0, 10.0, 0.0));
+    let dragged = of(1, input(MOVE, 60.0, 60.0, 0.1));
+    // The same button again.
+    let again = [
+        of(1, input(PRESS, 30.0, 30.0, 0.2)),
+        of(1, input(RELEASE, 30.0, 30.0, 0.3)),
+    ];
+    let inputs = [[lost, dragged], again].concat();
+    assert_eq!(read(&inputs), [click(Button::Primary, 30.0, 30.0)]);
+    // Another finger, at once and after a while.
+    let other = |at_s: f64| {
+        read(&[
+            lost,
+            dragged,
+            of(2, input(PRESS, 30.0, 30.0, at_s)),
+            of(2, input(RELEASE, 30.0, 30.0, at_s + 0.1)),
+        ])
+    };
+    assert_eq!(other(0.5), []);
+    assert_eq!(other(5.0), [click(Button::Primary, 30.0, 30.0)]);
 }
 
 #[test]
@@ -156,17 +219,31 @@ proptest! {
     #[test]
     fn no_stream_of_events_leaves_a_drag_open(
         stream in proptest::collection::vec(
-            (action(), -50.0_f32..50.0, -50.0_f32..50.0, any::<bool>()), 0..60),
+            (0_u32..4, action(), -50.0_f32..50.0, -50.0_f32..50.0, any::<bool>(), 0_u8..20), 0..80),
+        cancelled in any::<bool>(),
     ) {
         let mut reader = GestureReader::default();
-        for (k, (action, x, y, taken)) in stream.into_iter().enumerate() {
-            let mut given = input(action, x, y, k as f64 * 0.1);
+        for (k, (pointer, action, x, y, taken, odd)) in stream.into_iter().enumerate() {
+            let time_s = if odd == 0 { f64::NAN } else { k as f64 * 0.1 };
+            let mut given = of(pointer, input(action, x, y, time_s));
             given.taken = taken;
             let gesture = reader.read(given);
             prop_assert!(gesture.is_none() || !reader.is_held());
             prop_assert!(reader.current_box().is_none() || reader.is_held());
         }
-        reader.read(input(PointerAction::Cancel, 0.0, 0.0, 99.0));
+        for pointer in 0..4 {
+            let up = |action| of(pointer, input(action, 0.0, 0.0, 9.0));
+            if cancelled {
+                reader.read(up(PointerAction::Cancel));
+            } else {
+                reader.read(up(RELEASE));
+                reader.read(up(PointerAction::Release(Button::Secondary)));
+            }
+        }
         prop_assert!(!reader.is_held() && reader.current_box().is_none());
+        // Whatever was before, a click counts now.
+        reader.read(input(PRESS, 5.0, 5.0, 20.0));
+        let clicked = reader.read(input(RELEASE, 5.0, 5.0, 20.1));
+        prop_assert_eq!(clicked, Some(click(Button::Primary, 5.0, 5.0)));
     }
 }

@@ -205,7 +205,14 @@ fn a_patrol_goes_to_and_fro_until_it_is_cancelled() {
     let units = [1.0, 2.5].map(|y| raker(&mut world, KEEPERS, 1.0, y));
     let to = Vec2::new(7.0, 1.5);
     world
-        .submit(command(&units, Action::Patrol { to }, false))
+        .submit(command(
+            &units,
+            Action::Patrol {
+                points: vec![to],
+                round: false,
+            },
+            false,
+        ))
         .unwrap();
     world
         .submit(command(
@@ -255,7 +262,14 @@ fn worlds_that_will_go_on_differently_have_different_checksums() {
     };
     let goal = Vec2::new(12.0, 1.0);
     let go = checksum(Action::Move { to: goal }, 1.0, false);
-    let patrol = checksum(Action::Patrol { to: goal }, 1.0, false);
+    let patrol = checksum(
+        Action::Patrol {
+            points: vec![goal],
+            round: false,
+        },
+        1.0,
+        false,
+    );
     assert_ne!(go, patrol, "one will come back");
     assert_eq!(go, checksum(Action::Move { to: goal }, 1.0, false));
 
@@ -286,7 +300,14 @@ fn a_patrol_to_where_no_way_leads_nearer_fails() {
     let unit = raker(&mut world, KEEPERS, 13.3, 3.5);
     let to = Vec2::new(15.5, 3.5);
     world
-        .submit(command(&[unit], Action::Patrol { to }, false))
+        .submit(command(
+            &[unit],
+            Action::Patrol {
+                points: vec![to],
+                round: false,
+            },
+            false,
+        ))
         .unwrap();
     let why = Failure::NoWay(Shortfall::CutOff);
     assert_eq!(

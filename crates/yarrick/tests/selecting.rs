@@ -2,7 +2,7 @@
 
 use proptest::prelude::*;
 use yarrick::select::{Button, Camera, FlatView, GestureSettings, PointerAction, PointerInput};
-use yarrick::world::{Deed, KindId, Rank};
+use yarrick::world::{Deed, Spot, KindId, Rank};
 use yarrick::{
     Action, Ground, Hand, Kind, Rect, Side, SideId, Terrain, UnitId, Vec2, When, World, WorldSetup,
 };
@@ -397,8 +397,8 @@ fn a_hand_selects_adds_orders_and_queues() {
     assert!(command.when == When::Afterwards && command.units == [west, east]);
     assert_eq!(
         command.action,
-        Action::Move {
-            to: Vec2::new(6.0, 3.0)
+        Action::Context {
+            at: Spot::Ground(Vec2::new(6.0, 3.0))
         }
     );
     let (_, selected) = give(with_shift(clicks(8.0, 2.0, primary)));

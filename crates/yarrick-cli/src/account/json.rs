@@ -2,17 +2,19 @@
 //! unit stands at the end.
 
 use super::orders::{OrderTale, Way};
-use super::{Account, Head, UnitEnd, What};
+use super::{Account, Head, Toll, UnitEnd, What};
 use serde::Serialize;
 use serde_json::Value;
+use std::collections::BTreeMap;
 use yarrick::scenario::How;
-use yarrick::world::{Action, Event, Failure, Outcome};
+use yarrick::world::{Action, Event, Failure, Outcome, Spot, Verb};
 
 #[derive(Serialize)]
 struct Document<'a> {
     scenario: &'a Head,
     happenings: Vec<Entry<'a>>,
     orders: Vec<OrderEntry<'a>>,
+    tolls: &'a [Toll],
     units: &'a [UnitEnd],
     ticks: u64,
     time_s: f64,
@@ -50,6 +52,25 @@ enum EntryWhat<'a> {
         units: Vec<String>,
         action: ActionEntry,
         when: String,
+        #[serde(skip_serializing_if = "BTreeMap::is_empty")]
+        became: Became,
+    },
+    Rallied {
+        unit: String,
+        to: Vec<SpotEntry>,
+    },
+    Engaged {
+        unit: String,
+        foe: String,
+    },
+    Struck {
+        unit: String,
+        target: String,
+        damage: f32,
+    },
+    Died {
+        unit: String,
+        by: String,
     },
     Refused {
         side: &'a str,
@@ -76,9 +97,28 @@ enum EntryWhat<'a> {
 #[serde(rename_all = "kebab-case")]
 enum ActionEntry {
     Move([f32; 2]),
-    Patrol([f32; 2]),
+    AttackMove([f32; 2]),
+    Patrol { points: Vec<[f32; 2]>, round: bool },
+    Attack(String),
+    Approach(String),
+    Follow(String),
+    Guard(SpotEntry),
+    Hold,
     Stop,
     Cancel(u32),
+    Rally(SpotEntry),
+    Context(SpotEntry),
+}
+
+/// How many units do what, where an order fitted itself to each.
+type Became = BTreeMap<&'static str, u32>;
+
+/// A point, or the id of a unit.
+#[derive(Serialize)]
+#[serde(untagged)]
+enum SpotEntry {
+    Ground([f32; 2]),
+    Unit(String),
 }
 
 #[derive(Serialize)]
@@ -103,6 +143,8 @@ struct OrderEntry<'a> {
     units: usize,
     action: ActionEntry,
     when: String,
+    #[serde(skip_serializing_if = "BTreeMap::is_empty")]
+    became: Became,
     endings: Vec<EndingEntry>,
     under_way: usize,
 }
@@ -139,6 +181,7 @@ impl Account {
                 .iter()
                 .map(|order| self.order_entry(order))
                 .collect(),
+            tolls: &self.tolls,
             units: &end.units,
             ticks: end.ticks,
             time_s: end.time_s,
@@ -193,12 +236,38 @@ impl Account {
                 units,
                 action,
                 when,
+                became,
             } => EntryWhat::Ordered {
                 order: order.0,
                 side: self.side(*side),
                 units: units.iter().map(ToString::to_string).collect(),
-                action: action_entry(*action),
+                action: action_entry(action),
                 when: code(when),
+                became: became
+                    .iter()
+                    .map(|(verb, count)| (verb.word(), *count))
+                    .collect(),
+            },
+            Event::Rallied { unit, to } => EntryWhat::Rallied {
+                unit: unit.to_string(),
+                to: to.iter().map(|spot| spot_entry(*spot)).collect(),
+            },
+            Event::Engaged { unit, foe } => EntryWhat::Engaged {
+                unit: unit.to_string(),
+                foe: foe.to_string(),
+            },
+            Event::Struck {
+                unit,
+                target,
+                damage,
+            } => EntryWhat::Struck {
+                unit: unit.to_string(),
+                target: target.to_string(),
+                damage: *damage,
+            },
+            Event::Died { unit, by } => EntryWhat::Died {
+                unit: unit.to_string(),
+                by: by.to_string(),
             },
             Event::SetOut {
                 unit,
@@ -231,8 +300,9 @@ impl Account {
             side: self.side(order.side),
             given_s: order.given_s,
             units: order.units,
-            action: action_entry(order.action),
+            action: action_entry(&order.action),
             when: code(&order.when),
+            became: became_entry(&order.became),
             endings: order
                 .endings
                 .iter()
@@ -259,12 +329,35 @@ impl Account {
     }
 }
 
-fn action_entry(action: Action) -> ActionEntry {
+fn action_entry(action: &Action) -> ActionEntry {
     match action {
         Action::Move { to } => ActionEntry::Move(to.to_array()),
-        Action::Patrol { to } => ActionEntry::Patrol(to.to_array()),
+        Action::AttackMove { to } => ActionEntry::AttackMove(to.to_array()),
+        Action::Patrol { points, round } => ActionEntry::Patrol {
+            points: points.iter().map(|point| point.to_array()).collect(),
+            round: *round,
+        },
+        Action::Attack { target } => ActionEntry::Attack(target.to_string()),
+        Action::Approach { target } => ActionEntry::Approach(target.to_string()),
+        Action::Follow { target } => ActionEntry::Follow(target.to_string()),
+        Action::Guard { ward } => ActionEntry::Guard(spot_entry(*ward)),
+        Action::Hold => ActionEntry::Hold,
         Action::Stop => ActionEntry::Stop,
         Action::Cancel { order } => ActionEntry::Cancel(order.0),
+        Action::Rally { to } => ActionEntry::Rally(spot_entry(*to)),
+        Action::Context { at } => ActionEntry::Context(spot_entry(*at)),
+    }
+}
+
+fn became_entry(became: &[(Verb, u32)]) -> Became {
+    let entry = |(verb, count): &(Verb, u32)| (verb.word(), *count);
+    became.iter().map(entry).collect()
+}
+
+fn spot_entry(spot: Spot) -> SpotEntry {
+    match spot {
+        Spot::Ground(point) => SpotEntry::Ground(point.to_array()),
+        Spot::Unit(unit) => SpotEntry::Unit(unit.to_string()),
     }
 }
 

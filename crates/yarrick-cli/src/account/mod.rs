@@ -3,19 +3,35 @@
 mod json;
 mod orders;
 mod text;
+mod words;
 
 use orders::OrderTale;
 use serde::Serialize;
+use words::Names;
+use yarrick::SideId;
 use yarrick::scenario::{Happening, How, Play, Scenario};
-use yarrick::world::{Action, Doing, Event, Order, Refusal, UnitId, World};
-use yarrick::{SideId, Vec2};
+use yarrick::world::{Doing, Event, Order, Refusal, UnitId, World};
 
 /// The account of a run.
 pub(crate) struct Account {
     head: Head,
+    names: Names,
     happenings: Vec<Told>,
     orders: Vec<OrderTale>,
+    /// How the fighting went, by side.
+    tolls: Vec<Toll>,
     end: End,
+}
+
+/// What fighting cost a side, and what it did.
+#[derive(Clone, Copy, Default, Serialize)]
+struct Toll {
+    /// Its units at the start.
+    began_with: usize,
+    /// The blows that it struck.
+    blows: usize,
+    /// Its units that were struck down.
+    fallen: usize,
 }
 
 /// What was run.
@@ -78,6 +94,7 @@ struct UnitEnd {
     side: String,
     at: [f32; 2],
     facing_deg: f32,
+    health: f32,
     doing: &'static str,
     orders: Vec<u32>,
 }
@@ -93,7 +110,21 @@ impl Account {
                 .filter(move |unit| unit.side_id() == SideId(side));
             kinds_of(world, units.map(|unit| unit.id()))
         };
+        let mut names = Names::default();
+        names.note(world);
+        let count = |side| {
+            world
+                .units()
+                .filter(|unit| unit.side_id() == SideId(side))
+                .count()
+        };
+        let toll = |side| Toll {
+            began_with: count(side),
+            ..Toll::default()
+        };
         Account {
+            names,
+            tolls: (0..world.sides().len() as u8).map(toll).collect(),
             head: Head {
                 title: scenario.title.clone(),
                 seed: world.seed(),
@@ -132,7 +163,8 @@ impl Account {
                     units: units.clone(),
                 },
                 Happening::Event(event) => {
-                    orders::follow(&mut self.orders, world, time_s, event);
+                    orders::follow(&mut self.orders, &self.names, world, time_s, event);
+                    self.reckon(event);
                     match event {
                         Event::Refused { side, unit, why } => What::Refused {
                             side: *side,
@@ -144,6 +176,23 @@ impl Account {
                 }
             };
             self.happenings.push(Told { time_s, what });
+        }
+    }
+
+    fn reckon(&mut self, event: &Event) {
+        let of = |unit: &UnitId| self.names.side(*unit).map(|side| usize::from(side.0));
+        match event {
+            Event::Struck { unit, .. } => {
+                if let Some(toll) = of(unit).and_then(|side| self.tolls.get_mut(side)) {
+                    toll.blows += 1;
+                }
+            }
+            Event::Died { unit, .. } => {
+                if let Some(toll) = of(unit).and_then(|side| self.tolls.get_mut(side)) {
+                    toll.fallen += 1;
+                }
+            }
+            _ => {}
         }
     }
 
@@ -178,10 +227,12 @@ fn unit_end(world: &World, id: UnitId) -> Option<UnitEnd> {
         side: unit.side().name.clone(),
         at: unit.position().to_array(),
         facing_deg: unit.facing().to_degrees(),
+        health: unit.health(),
         doing: match unit.doing() {
             Doing::Standing => "standing",
             Doing::AwaitingRoute => "awaiting-route",
             Doing::Going => "going",
+            Doing::Striking => "striking",
         },
         orders: unit
             .orders()
@@ -203,20 +254,6 @@ fn kinds_of(world: &World, units: impl Iterator<Item = UnitId>) -> String {
         .map(|(count, kind)| format!("{count} {}", kind.name))
         .collect();
     told.join(", ")
-}
-
-/// What is to be done, in words.
-fn in_words(action: Action) -> String {
-    match action {
-        Action::Move { to } => format!("move to {}", point(to)),
-        Action::Patrol { to } => format!("patrol to {}", point(to)),
-        Action::Stop => "stop".to_owned(),
-        Action::Cancel { order } => format!("cancel {order}"),
-    }
-}
-
-fn point(at: Vec2) -> String {
-    format!("({:.1}, {:.1})", at.x, at.y)
 }
 
 /// `1 unit`, `2 units`; `script entry` becomes `script entries`.

@@ -1,7 +1,8 @@
 //! The tale of each order: who gave it, to whom, and how it ended for them.
 
+use super::words::Names;
 use yarrick::SideId;
-use yarrick::world::{Action, Event, Outcome, When, World};
+use yarrick::world::{Action, Event, Outcome, Spot, Verb, When, World};
 
 /// An order from beginning to end.
 pub(super) struct OrderTale {
@@ -10,6 +11,10 @@ pub(super) struct OrderTale {
     pub(super) given_s: f64,
     pub(super) units: usize,
     pub(super) action: Action,
+    /// What it came to, if it fitted itself to each unit.
+    pub(super) became: Vec<(Verb, u32)>,
+    /// What is to be done, in words.
+    pub(super) what: String,
     pub(super) when: When,
     pub(super) endings: Vec<Ending>,
 }
@@ -63,7 +68,13 @@ impl Ending {
 }
 
 /// Follows the orders through an event.
-pub(super) fn follow(orders: &mut Vec<OrderTale>, world: &World, time_s: f64, event: &Event) {
+pub(super) fn follow(
+    orders: &mut Vec<OrderTale>,
+    names: &Names,
+    world: &World,
+    time_s: f64,
+    event: &Event,
+) {
     match event {
         Event::Ordered {
             order,
@@ -71,12 +82,15 @@ pub(super) fn follow(orders: &mut Vec<OrderTale>, world: &World, time_s: f64, ev
             units,
             action,
             when,
+            became,
         } => orders.push(OrderTale {
             number: order.0,
             side: *side,
             given_s: time_s,
             units: units.len(),
-            action: *action,
+            what: names.order(action, became),
+            action: action.clone(),
+            became: became.clone(),
             when: *when,
             endings: Vec::new(),
         }),
@@ -84,7 +98,7 @@ pub(super) fn follow(orders: &mut Vec<OrderTale>, world: &World, time_s: f64, ev
             // Numbers count up from 1, so the tale is found at once.
             let at = (order.0 as usize).wrapping_sub(1);
             if let Some(tale) = orders.get_mut(at) {
-                let closed = closed_ground(world, tale.action);
+                let closed = closed_ground(world, &tale.action);
                 tale.end(time_s, *outcome, closed);
             }
         }
@@ -129,10 +143,16 @@ impl OrderTale {
 }
 
 /// The closed terrain at the point that a move goes to.
-fn closed_ground(world: &World, action: Action) -> Option<String> {
-    let (Action::Move { to } | Action::Patrol { to }) = action else {
-        return None;
+fn closed_ground(world: &World, action: &Action) -> Option<String> {
+    let to = match action {
+        Action::Move { to }
+        | Action::AttackMove { to }
+        | Action::Context {
+            at: Spot::Ground(to),
+        } => to,
+        Action::Patrol { points, .. } if points.len() == 1 => &points[0],
+        _ => return None,
     };
-    let terrain = world.ground().terrain_at(to)?;
+    let terrain = world.ground().terrain_at(*to)?;
     (!terrain.passable).then(|| terrain.name.clone())
 }

@@ -1,10 +1,11 @@
 //! The account as text for people.
 
 use super::orders::{Ending, OrderTale};
-use super::{Account, What, in_words, plural, point};
+use super::words::point;
+use super::{Account, What, plural};
 use std::fmt::Write as _;
 use yarrick::scenario::How;
-use yarrick::world::{Event, When};
+use yarrick::world::{Event, UnitId, When};
 
 impl Account {
     /// The account for people.
@@ -97,34 +98,55 @@ impl Account {
                 units,
                 action,
                 when,
+                became,
             }) => {
                 let later = match when {
                     When::Now => "",
                     When::Afterwards => " afterwards",
                     When::First => " first",
                 };
-                let (side, what) = (self.side(*side), in_words(*action));
+                let (side, what) = (self.side(*side), self.names.order(action, became));
                 let units = plural(units.len(), "unit");
                 format!("{side} order {units} to {what}{later} (order {})", order.0)
             }
-            What::Event(Event::Gone { unit }) => format!("unit {unit} is gone"),
+            What::Event(Event::Died { unit, by }) => {
+                let (unit, by) = (self.names.name(*unit), self.names.name(*by));
+                format!("{unit} is struck down by {by}")
+            }
+            What::Event(Event::Rallied { unit, to }) => {
+                let unit = self.names.name(*unit);
+                match to.len() {
+                    0 => format!("{unit} has no rally point any more"),
+                    count => format!("{unit} has {}", plural(count, "rally point")),
+                }
+            }
+            // Of the dead, enough is said.
+            What::Event(Event::Gone { unit }) if !self.has_died(*unit) => {
+                format!("{} is gone", self.names.name(*unit))
+            }
             What::Event(_) => return None,
         })
+    }
+
+    fn has_died(&self, who: UnitId) -> bool {
+        let mut events = self.happenings.iter();
+        events
+            .any(|told| matches!(&told.what, What::Event(Event::Died { unit, .. }) if *unit == who))
     }
 
     fn write_orders(&self, text: &mut String) -> std::fmt::Result {
         if self.orders.is_empty() {
             return writeln!(text, "No order was given.");
         }
-        let actions = self.orders.iter().map(|order| in_words(order.action));
-        let width = actions.map(|what| what.chars().count()).max().unwrap_or(0);
+        let whats = self.orders.iter().map(|order| order.what.chars().count());
+        let width = whats.max().unwrap_or(0);
         let what = "what";
         writeln!(
             text,
             "\norder  given at  to         {what:<width$}  outcome"
         )?;
         for order in &self.orders {
-            let what = in_words(order.action);
+            let what = &order.what;
             let mut outcomes = outcomes(order).into_iter();
             let first = outcomes.next().unwrap_or_default();
             let units = plural(order.units, "unit");
@@ -144,11 +166,22 @@ impl Account {
         let end = &self.end;
         let count = |doing| end.units.iter().filter(|unit| unit.doing == doing).count();
         let (stand, go, wait) = (count("standing"), count("going"), count("awaiting-route"));
+        let strike = match count("striking") {
+            0 => String::new(),
+            some => format!(", {some} strike"),
+        };
         writeln!(
             text,
-            "At {:.2} s: {stand} stand, {go} walk, {wait} wait for a route.",
+            "At {:.2} s: {stand} stand, {go} walk, {wait} wait for a route{strike}.",
             end.time_s
         )?;
+        if self.tolls.iter().any(|toll| toll.blows > 0) {
+            for (side, toll) in self.head.sides.iter().zip(&self.tolls) {
+                let (fallen, all) = (toll.fallen, toll.began_with);
+                let blows = plural(toll.blows, "blow");
+                writeln!(text, "{side} struck {blows} and lost {fallen} of {all}.")?;
+            }
+        }
         if let Some(astray) = end.units.iter().find(|unit| unit.doing == "going") {
             let at = point(astray.at.into());
             writeln!(

@@ -45,11 +45,14 @@
 //! # Ok::<(), Box<dyn std::error::Error>>(())
 //! ```
 
+mod clicks;
 mod ground;
 mod mistake;
+mod orders;
 mod play;
 mod roster;
 mod script;
+mod sides;
 mod source;
 mod table;
 mod units;
@@ -64,7 +67,7 @@ pub use write::ScriptWriter;
 
 use crate::ground::Ground;
 use crate::world::{
-    DEFAULT_PLAN_BUDGET, DEFAULT_TICKS_PER_SECOND, MAX_TICKS_PER_SECOND, WorldSetup,
+    ContextRules, DEFAULT_PLAN_BUDGET, DEFAULT_TICKS_PER_SECOND, MAX_TICKS_PER_SECOND, WorldSetup,
 };
 use roster::Named;
 use table::{Context, Table};
@@ -172,11 +175,15 @@ fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<Scenario> {
     }
     let head = only_one(context, &files, "scenario", "the [scenario] table").and_then(read_head);
     let ground = only_one(context, &files, "ground", "the [ground] table").and_then(ground::read);
-    let mut sides = Named::new("side");
+    let mut side_drafts = Named::new("side");
     let mut drafts = Named::new("kind");
+    let mut rules = Vec::new();
     for file in &files {
         each(file, "side", "a side", |table| {
-            roster::read_side(&mut sides, table);
+            sides::read(&mut side_drafts, table);
+        });
+        each(file, "click", "a click rule", |table| {
+            rules.extend(clicks::read(table));
         });
         each(file, "kind", "a kind", |table| {
             roster::read_kind(&mut drafts, table);
@@ -184,7 +191,7 @@ fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<Scenario> {
     }
     // Parts that the whole scenario must have are missed in the main file, which comes last.
     let main = files.last().map_or(0, |file| file.span().file);
-    roster::check_sides(&sides, context, main);
+    let sides = sides::finish(&side_drafts, context, main);
     let kinds = roster::finish_kinds(&drafts, context, ground.as_ref(), main);
     let cast = read_cast(context, &files, ground.as_ref(), &sides, &kinds);
     let mut script = Vec::new();
@@ -206,6 +213,7 @@ fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<Scenario> {
         seed: head.seed,
         ticks_per_second: head.ticks_per_second,
         plan_budget: head.plan_budget,
+        context_rules: ContextRules::default().after(rules),
         ground: ground?,
     };
     Some(Scenario {

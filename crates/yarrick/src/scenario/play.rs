@@ -4,8 +4,8 @@ use super::script::{GroupDeed, ScriptAct, Scripted, Whom};
 use super::{Placed, Scenario};
 use crate::geom::{Rect, Vec2};
 use crate::rng::Stream;
-use crate::select::{Camera, FlatView, GestureSettings, Keys, PointerAction, PointerInput};
-use crate::world::{Command, Deed, Event, Hand, SideId, UnitId, World, WorldError};
+use crate::select::{Camera, FlatView, GestureSettings, PointerInput};
+use crate::world::{Command, Deed, Event, Hand, SideId, UnitId, Verb, World, WorldError};
 
 /// How near the players' camera is: script points are on the ground, gestures on the screen.
 const PX_PER_M: f32 = 16.0;
@@ -178,11 +178,24 @@ impl Play {
     fn act(&mut self, entry: &Scripted) {
         let deed = match &entry.act {
             ScriptAct::Pointer {
+                pointer,
                 action,
                 point,
                 keys,
                 taken,
-            } => self.point(entry, *action, *point, (*keys, *taken)),
+            } => {
+                let input = PointerInput {
+                    pointer: *pointer,
+                    keys: *keys,
+                    taken: *taken,
+                    ..PointerInput::new(*action, Vec2::ZERO, entry.time_s)
+                };
+                self.point(entry.side, *point, input)
+            }
+            ScriptAct::Intent(verb) => {
+                let hand = &mut self.hands[usize::from(entry.side.0)];
+                return hand.intend(Some(*verb).filter(|verb| *verb != Verb::Nothing));
+            }
             ScriptAct::Group { number, deed } => {
                 return self.group(entry, *number, *deed);
             }
@@ -197,7 +210,7 @@ impl Play {
                     Whom::Placed(units) => units.iter().map(|k| self.placed[*k as usize]).collect(),
                     Whom::Ids(ids) => ids.clone(),
                 },
-                action: *action,
+                action: action.clone(),
                 when: *when,
             })),
         };
@@ -222,22 +235,12 @@ impl Play {
         &self.hands[usize::from(side.0)]
     }
 
-    fn point(
-        &mut self,
-        entry: &Scripted,
-        action: PointerAction,
-        point: Vec2,
-        (keys, taken): (Keys, bool),
-    ) -> Option<Deed> {
+    /// Does something with a pointer at a point of the ground.
+    fn point(&mut self, side: SideId, point: Vec2, input: PointerInput) -> Option<Deed> {
         let height = self.world.ground().height_at(point);
-        let hand = &mut self.hands[usize::from(entry.side.0)];
+        let hand = &mut self.hands[usize::from(side.0)];
         let at = hand.camera().to_screen(point.extend(height))?;
-        let input = PointerInput {
-            keys,
-            taken,
-            ..PointerInput::new(action, at, entry.time_s)
-        };
-        hand.pointer(&self.world, input)
+        hand.pointer(&self.world, PointerInput { at, ..input })
     }
 
     fn group(&mut self, entry: &Scripted, number: usize, deed: GroupDeed) {

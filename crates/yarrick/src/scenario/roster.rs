@@ -1,10 +1,11 @@
-//! `[[side]]` and `[[kind]]`: who plays, and what units there are.
+//! `[[kind]]`: what units there are.
 
 use super::mistake::{Mistake, Span};
 use super::table::{Context, Field, Table};
+use crate::combat::Weapon;
 use crate::geom::Vec2;
 use crate::ground::{Ground, Passage};
-use crate::world::{Kind, MAX_KINDS, MAX_SIDES, Rank, Side};
+use crate::world::{Kind, MAX_KINDS, Rank};
 use std::collections::BTreeMap;
 
 /// Things with names that differ, in the order of the files.
@@ -78,22 +79,11 @@ impl<T> Named<T> {
     }
 }
 
-pub(super) fn read_side(sides: &mut Named<Side>, table: Table<'_>) {
-    let field = table.field("name").needed();
-    if let Some(name) = field.name() {
-        sides.add(table.context(), name, field.span.clone(), Side::new(name));
-    }
-    table.finish();
-}
-
-pub(super) fn check_sides(sides: &Named<Side>, context: &Context<'_>, main: usize) {
-    sides.check_count(context, main, MAX_SIDES);
-}
-
-const RANKS: [(&str, Rank); 3] = [
+const RANKS: [(&str, Rank); 4] = [
     ("fighter", Rank::Fighter),
     ("worker", Rank::Worker),
     ("building", Rank::Building),
+    ("deposit", Rank::Deposit),
 ];
 
 /// A kind as a file gives it: what is not given comes from the kind it is based on.
@@ -110,6 +100,11 @@ pub(super) struct Draft {
     speed: Option<f64>,
     turn_rate_deg: Option<f64>,
     braking: Option<f64>,
+    health: Option<f64>,
+    notice_m: Option<f64>,
+    rallies: Option<bool>,
+    /// `Some(None)` for a kind that takes the weapon of its base away.
+    weapon: Option<Option<Weapon>>,
     /// Whether a value was given that could not be read: it is not missing then.
     flawed: bool,
 }
@@ -125,10 +120,12 @@ pub(super) fn read_kind(drafts: &mut Named<Draft>, table: Table<'_>) {
         flawed.set(flawed.get() || number == Some(None));
         number.flatten()
     };
-    let (least, most) = (f64::from(Kind::MIN_RADIUS_M), f64::from(Kind::MAX_RADIUS_M));
-    let least = (least * 1e4).round() / 1e4;
+    let (least, most) = (decimal(Kind::MIN_RADIUS_M), f64::from(Kind::MAX_RADIUS_M));
     let (glyph, rank) = (table.field("glyph"), table.field("rank"));
     let footprint = table.field("footprint");
+    let (rallies, weapon) = (table.field("rallies"), table.field("weapon"));
+    let weapon = weapon.is_given().then(|| read_weapon(&table));
+    flawed.set(flawed.get() || weapon == Some(None));
     let draft = Draft {
         span: name.span.clone(),
         radius_span: table.field("radius").span,
@@ -151,12 +148,44 @@ pub(super) fn read_kind(drafts: &mut Named<Draft>, table: Table<'_>) {
             0.01..=f64::from(Kind::MAX_BRAKING),
             "metres a second squared",
         ),
+        health: number("health", 0.0..=f64::from(Kind::MAX_HEALTH), "points"),
+        notice_m: number("notice", 0.0..=f64::from(Kind::MAX_NOTICE_M), "metres"),
+        rallies: rallies.is_given().then(|| rallies.flag()).flatten(),
+        weapon: weapon.flatten(),
         flawed: flawed.get() || (base.is_given() && base.name().is_none()),
     };
     if let Some(given) = name.name() {
         drafts.add(context, given, name.span.clone(), draft);
     }
     table.finish();
+}
+
+/// What `weapon` says: a table, or `false` for none. `None` where it is unsound.
+fn read_weapon(kind: &Table<'_>) -> Option<Option<Weapon>> {
+    let field = kind.field("weapon");
+    if field.is_false() {
+        return Some(None);
+    }
+    let table = kind.table("weapon", "a weapon")?;
+    let number = |key, low: f32, high: f32, unit| {
+        let range = decimal(low)..=f64::from(high);
+        table.field(key).needed().number(range, unit)
+    };
+    let range_m = number("range", 0.0, Weapon::MAX_RANGE_M, "metres");
+    let damage = number("damage", 0.0, Weapon::MAX_DAMAGE, "points");
+    let (least, most) = (Weapon::MIN_COOLDOWN_S, Weapon::MAX_COOLDOWN_S);
+    let cooldown_s = number("cooldown", least, most, "seconds");
+    table.finish();
+    Some(Some(Weapon {
+        range_m: range_m? as f32,
+        damage: damage? as f32,
+        cooldown_s: cooldown_s? as f32,
+    }))
+}
+
+/// A limit as a user would write it.
+fn decimal(limit: f32) -> f64 {
+    (f64::from(limit) * 1e4).round() / 1e4
 }
 
 /// Makes kinds of the drafts: `None` for one that is unsound, with all that is wrong noted.
@@ -216,6 +245,10 @@ fn filled_in(drafts: &Named<Draft>, context: &Context<'_>, at: usize) -> Option<
         full.speed = full.speed.or(from.speed);
         full.turn_rate_deg = full.turn_rate_deg.or(from.turn_rate_deg);
         full.braking = full.braking.or(from.braking);
+        full.health = full.health.or(from.health);
+        full.notice_m = full.notice_m.or(from.notice_m);
+        full.rallies = full.rallies.or(from.rallies);
+        full.weapon = full.weapon.or(from.weapon);
         full.flawed |= from.flawed;
         chain.push(next);
         last = next;
@@ -236,10 +269,23 @@ impl Draft {
                 context.note(Mistake::new(self.span.clone(), message));
             }
         }
-        let plain = Kind::walker(name, self.radius_m? as f32, self.speed? as f32);
+        let mut plain = Kind::walker(name, self.radius_m? as f32, self.speed? as f32);
+        if let Some(Some(weapon)) = self.weapon {
+            plain = plain.armed(weapon);
+        }
+        let rank = self.rank.unwrap_or(plain.rank);
+        // Deposits are used up, not struck down.
+        let health = if rank == Rank::Deposit {
+            0.0
+        } else {
+            plain.health
+        };
         (!self.flawed).then(|| Kind {
             glyph: self.glyph.unwrap_or(plain.glyph),
-            rank: self.rank.unwrap_or(plain.rank),
+            rank,
+            health: self.health.map_or(health, |health| health as f32),
+            notice_m: self.notice_m.map_or(plain.notice_m, |notice| notice as f32),
+            rallies: self.rallies.unwrap_or(rank == Rank::Building),
             footprint_m: self.footprint_m,
             height_m: self.height_m.map_or(plain.height_m, |height| height as f32),
             turn_rate: self

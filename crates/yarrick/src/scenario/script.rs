@@ -1,11 +1,12 @@
 //! `[[script]]`: what the players do, and when.
 
 use super::mistake::Mistake;
+use super::orders::{self, Names};
 use super::roster::Named;
 use super::table::Table;
 use crate::geom::Vec2;
 use crate::select::{Button, GROUPS, Keys, PointerAction};
-use crate::world::{Action, NotAnId, OrderNo, Side, SideId, UnitId, When};
+use crate::world::{Action, Side, SideId, UnitId, Verb, When};
 
 /// The longest that a scenario lasts, in seconds.
 pub const MAX_SECONDS: f64 = 86_400.0;
@@ -26,7 +27,9 @@ pub struct Scripted {
 pub enum ScriptAct {
     /// Something with the pointer.
     Pointer {
-        /// What.
+        /// Which pointer.
+        pointer: u32,
+        /// What it does.
         action: PointerAction,
         /// Where, on the ground in metres.
         point: Vec2,
@@ -42,6 +45,8 @@ pub enum ScriptAct {
         /// What.
         deed: GroupDeed,
     },
+    /// Chooses what the next primary click orders; [`Verb::Nothing`] takes it back.
+    Intent(Verb),
     /// A plain command.
     Order {
         /// What is to be done.
@@ -76,24 +81,25 @@ pub enum GroupDeed {
 }
 
 /// Reads one entry.
-pub(super) fn read(
-    table: Table<'_>,
-    sides: &Named<Side>,
-    groups: &Named<core::ops::Range<u32>>,
-) -> Option<Scripted> {
+pub(super) fn read(table: Table<'_>, sides: &Named<Side>, names: &Names) -> Option<Scripted> {
     let context = table.context();
     let time = table.field("time").needed();
     let time_s = time.number(0.0..=MAX_SECONDS, "seconds");
     let side = sides.named_by(context, &table.field("side").needed());
-    let given = ["pointer", "order", "group"].map(|key| table.field(key).is_given());
+    let given = ["pointer", "order", "group", "intent"].map(|key| table.field(key).is_given());
     let act = match given {
-        [true, false, false] => read_pointer(&table),
-        [false, true, false] => read_order(&table, groups),
-        [false, false, true] => read_group(&table),
+        [true, false, false, false] => read_pointer(&table),
+        [false, true, false, false] => orders::read(&table, names),
+        [false, false, true, false] => read_group(&table),
+        [false, false, false, true] => {
+            let verb = table.field("intent").choice(&Verb::WORDS);
+            verb.map(ScriptAct::Intent)
+        }
         _ => {
             let count = given.iter().filter(|given| **given).count();
             let message = format!(
-                "a script entry needs one of \"pointer\", \"order\" and \"group\", not {count}"
+                "a script entry needs one of \"pointer\", \"order\", \"group\" and \"intent\", \
+                 not {count}"
             );
             context.note(Mistake::new(table.span().clone(), message));
             return None;
@@ -134,7 +140,11 @@ fn read_pointer(table: &Table<'_>) -> Option<ScriptAct> {
     let keys = read_keys(table);
     let taken = table.field("taken").or(false, |field| field.flag());
     let button = button?;
+    let pointer = table
+        .field("contact")
+        .or(0, |field| field.whole(0..=u64::from(u32::MAX)));
     Some(ScriptAct::Pointer {
+        pointer: pointer? as u32,
         action: match kind? {
             Kind::Press => PointerAction::Press(button),
             Kind::Move => PointerAction::Move,
@@ -179,90 +189,4 @@ fn read_keys(table: &Table<'_>) -> Option<Keys> {
         }
     }
     Some(keys)
-}
-
-fn read_order(table: &Table<'_>, groups: &Named<core::ops::Range<u32>>) -> Option<ScriptAct> {
-    #[derive(Clone, Copy)]
-    enum Word {
-        Move,
-        Patrol,
-        Stop,
-        Cancel,
-    }
-    let word = table.field("order").choice(&[
-        ("move", Word::Move),
-        ("patrol", Word::Patrol),
-        ("stop", Word::Stop),
-        ("cancel", Word::Cancel),
-    ]);
-    // Asked for whatever the order, so that a misspelt order does not make them unknown keys.
-    let (point, number) = (table.field("point"), table.field("number"));
-    let action = match word {
-        Some(Word::Move) => point.needed().point().map(|to| Action::Move { to }),
-        Some(Word::Patrol) => point.needed().point().map(|to| Action::Patrol { to }),
-        Some(Word::Stop) => Some(Action::Stop),
-        Some(Word::Cancel) => {
-            let number = number.needed().whole(1..=u64::from(u32::MAX));
-            number.map(|number| Action::Cancel {
-                order: OrderNo(number as u32),
-            })
-        }
-        None => None,
-    };
-    let units = read_whom(table, groups);
-    let when = table
-        .field("when")
-        .or(When::Now, |field| field.choice(&When::WORDS));
-    Some(ScriptAct::Order {
-        action: action?,
-        units: units?,
-        when: when?,
-    })
-}
-
-fn read_whom(table: &Table<'_>, groups: &Named<core::ops::Range<u32>>) -> Option<Whom> {
-    let (units, ids) = (table.field("units"), table.field("ids"));
-    match (units.is_given(), ids.is_given()) {
-        (false, false) => Some(Whom::Selected),
-        (true, false) => named_units(table, groups).map(Whom::Placed),
-        (false, true) => units_by_id(table).map(Whom::Ids),
-        (true, true) => {
-            ids.note("an order is for \"units\" or for \"ids\", not for both");
-            None
-        }
-    }
-}
-
-fn units_by_id(table: &Table<'_>) -> Option<Vec<UnitId>> {
-    let mut units = Vec::new();
-    let mut sound = true;
-    for (name, span) in table.field("ids").names()? {
-        match name.parse() {
-            Ok(id) => units.push(id),
-            Err(NotAnId) => {
-                let message = format!("{name:?} is not an id: {NotAnId}");
-                table.context().note(Mistake::new(span, message));
-                sound = false;
-            }
-        }
-    }
-    sound.then_some(units)
-}
-
-fn named_units(table: &Table<'_>, groups: &Named<core::ops::Range<u32>>) -> Option<Vec<u32>> {
-    let mut units = Vec::new();
-    let mut sound = true;
-    for (name, span) in table.field("units").names()? {
-        match groups.position(name) {
-            Some(at) => units.extend(groups.all[at].clone()),
-            None => {
-                let known = groups.known();
-                table
-                    .context()
-                    .note_unknown(&span, "unit or block called", name, known);
-                sound = false;
-            }
-        }
-    }
-    sound.then_some(units)
 }

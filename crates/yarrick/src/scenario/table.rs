@@ -213,11 +213,16 @@ impl<'a> Field<'a> {
 
     /// Notes it as missing, if it is.
     pub(super) fn needed(self) -> Field<'a> {
+        self.note_missing();
+        self
+    }
+
+    /// Notes it as missing, if it is.
+    pub(super) fn note_missing(&self) {
         if self.value.is_none() {
             let message = format!("{} needs the key {:?}", self.what, self.key);
             self.note(message);
         }
-        self
     }
 
     pub(super) fn note(&self, message: impl Into<String>) {
@@ -272,6 +277,11 @@ impl<'a> Field<'a> {
         }
     }
 
+    /// Whether the value is `false`.
+    pub(super) fn is_false(&self) -> bool {
+        matches!(self.value, Some(DeValue::Boolean(false)))
+    }
+
     pub(super) fn flag(&self) -> Option<bool> {
         match self.value {
             Some(DeValue::Boolean(flag)) => Some(*flag),
@@ -301,19 +311,25 @@ impl<'a> Field<'a> {
 
     /// A point `[x, y]` in metres.
     pub(super) fn point(&self) -> Option<Vec2> {
-        /// Beyond any map, and far within what positions can tell apart.
-        const FARTHEST_M: f64 = 1e6;
-        let coordinate = |value: &'a Spanned<DeValue<'a>>| {
-            as_number(value.get_ref()).filter(|x| x.abs() <= FARTHEST_M)
-        };
-        if let Some(DeValue::Array(array)) = self.value
-            && let [x, y] = array.iter().map(coordinate).collect::<Vec<_>>()[..]
-            && let (Some(x), Some(y)) = (x, y)
-        {
-            return Some(Vec2::new(x as f32, y as f32));
+        let point = self.value.and_then(as_point);
+        if point.is_none() {
+            self.note_kind("a point [x, y] of two finite numbers (metres)");
         }
-        self.note_kind("a point [x, y] of two finite numbers (metres)");
-        None
+        point
+    }
+
+    /// A list of so many points.
+    pub(super) fn points(&self, count: RangeInclusive<usize>) -> Option<Vec<Vec2>> {
+        let array = match self.value {
+            Some(DeValue::Array(array)) if count.contains(&array.len()) => Some(array),
+            _ => None,
+        };
+        let points = array.and_then(|array| array.iter().map(|v| as_point(v.get_ref())).collect());
+        if points.is_none() {
+            let (low, high) = (count.start(), count.end());
+            self.note_kind(&format!("a list of {low} to {high} points [x, y] (metres)"));
+        }
+        points
     }
 
     /// A size `[length, width]` in metres, both within a range.
@@ -446,6 +462,21 @@ fn as_number(value: &DeValue<'_>) -> Option<f64> {
         _ => None,
     }
     .filter(|number: &f64| number.is_finite())
+}
+
+/// A point `[x, y]`.
+fn as_point(value: &DeValue<'_>) -> Option<Vec2> {
+    /// Beyond any map, and far within what positions can tell apart.
+    const FARTHEST_M: f64 = 1e6;
+    let DeValue::Array(array) = value else {
+        return None;
+    };
+    let coordinate =
+        |value: &Spanned<DeValue<'_>>| as_number(value.get_ref()).filter(|x| x.abs() <= FARTHEST_M);
+    match array.iter().map(coordinate).collect::<Vec<_>>()[..] {
+        [Some(x), Some(y)] => Some(Vec2::new(x as f32, y as f32)),
+        _ => None,
+    }
 }
 
 /// A value as a message names it.

@@ -1,6 +1,7 @@
 //! Writing what was ordered in a live world back into a scenario: as script entries.
 
-use crate::world::{Action, Event, World};
+use crate::geom::Vec2;
+use crate::world::{Action, Event, Spot, World};
 use std::fmt::Write as _;
 
 /// Takes down the orders of a live world as the `[[script]]` entries of a scenario file.
@@ -87,19 +88,7 @@ impl ScriptWriter {
             "[[script]]\ntime = {:?}\nside = {side}",
             world.time_s()
         )?;
-        match action {
-            // `{:?}` writes as many digits as it takes to read the very same number back.
-            Action::Move { to } => {
-                writeln!(text, "order = \"move\"\npoint = [{:?}, {:?}]", to.x, to.y)?;
-            }
-            Action::Patrol { to } => {
-                writeln!(text, "order = \"patrol\"\npoint = [{:?}, {:?}]", to.x, to.y)?;
-            }
-            Action::Stop => writeln!(text, "order = \"stop\"")?,
-            Action::Cancel { order } => {
-                writeln!(text, "order = \"cancel\"\nnumber = {}", order.0)?;
-            }
-        }
+        write_action(text, action)?;
         let ids: Vec<String> = units.iter().map(|id| format!("\"{id}\"")).collect();
         writeln!(
             text,
@@ -108,6 +97,51 @@ impl ScriptWriter {
             when.word()
         )
     }
+}
+
+fn write_action(text: &mut String, action: &Action) -> std::fmt::Result {
+    let word = match action {
+        Action::Move { .. } => "move",
+        Action::AttackMove { .. } => "attack-move",
+        Action::Patrol { .. } => "patrol",
+        Action::Attack { .. } => "attack",
+        Action::Approach { .. } => "approach",
+        Action::Follow { .. } => "follow",
+        Action::Guard { .. } => "guard",
+        Action::Hold => "hold",
+        Action::Stop => "stop",
+        Action::Cancel { .. } => "cancel",
+        Action::Rally { .. } => "rally",
+        Action::Context { .. } => "context",
+    };
+    writeln!(text, "order = \"{word}\"")?;
+    match action {
+        Action::Move { to } | Action::AttackMove { to } => write_spot(text, Spot::Ground(*to)),
+        Action::Patrol { points, round } => {
+            let points: Vec<String> = points.iter().map(|point| coordinates(*point)).collect();
+            writeln!(text, "points = [{}]\nround = {round}", points.join(", "))
+        }
+        Action::Attack { target } | Action::Approach { target } | Action::Follow { target } => {
+            write_spot(text, Spot::Unit(*target))
+        }
+        Action::Guard { ward: spot }
+        | Action::Rally { to: spot }
+        | Action::Context { at: spot } => write_spot(text, *spot),
+        Action::Cancel { order } => writeln!(text, "number = {}", order.0),
+        Action::Hold | Action::Stop => Ok(()),
+    }
+}
+
+fn write_spot(text: &mut String, spot: Spot) -> std::fmt::Result {
+    match spot {
+        Spot::Ground(point) => writeln!(text, "point = {}", coordinates(point)),
+        Spot::Unit(unit) => writeln!(text, "target_id = \"{unit}\""),
+    }
+}
+
+/// A point, with as many digits as it takes to read the very same numbers back.
+fn coordinates(point: Vec2) -> String {
+    format!("[{:?}, {:?}]", point.x, point.y)
 }
 
 /// A text within quotes, as TOML wants it. Names hold no control characters.

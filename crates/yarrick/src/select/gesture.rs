@@ -34,13 +34,17 @@ pub enum PointerAction {
     Move,
     /// A button came up.
     Release(Button),
-    /// The drag is off: escape was pressed, the window lost the pointer, and the like.
+    /// Its drag is off: escape was pressed, the system took the touch away, and the like.
     Cancel,
 }
 
 /// One thing that a pointer did.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
 pub struct PointerInput {
+    /// Which pointer: the mouse, the pen, or a finger, by any number that your system gives it.
+    /// A game with a mouse only leaves it at 0.
+    #[serde(default)]
+    pub pointer: u32,
     /// What it did.
     pub action: PointerAction,
     /// Where it is, in screen pixels.
@@ -54,10 +58,11 @@ pub struct PointerInput {
 }
 
 impl PointerInput {
-    /// An input with no keys held that the interface left alone.
+    /// An input of pointer 0 with no keys held that the interface left alone.
     #[must_use]
     pub fn new(action: PointerAction, at: Vec2, time_s: f64) -> PointerInput {
         PointerInput {
+            pointer: 0,
             action,
             at,
             time_s,
@@ -85,6 +90,8 @@ pub enum Gesture {
     Box {
         /// The box, in screen pixels.
         rect: Rect,
+        /// The corner at which it was begun.
+        from: Vec2,
         /// The keys held at the release.
         keys: Keys,
     },
@@ -102,6 +109,10 @@ pub struct GestureSettings {
     /// How soon a second click must follow in the same place to be a double click, in seconds
     /// from press to press; 0.3 by default. Raise it for players who click slowly.
     pub double_s: f64,
+    /// After how many seconds without a sign of life a pointer that is down counts as up, once
+    /// another is pressed: its release got lost; 2 by default. Raise it for players who rest a
+    /// finger on the screen.
+    pub lost_s: f64,
 }
 
 impl Default for GestureSettings {
@@ -110,27 +121,47 @@ impl Default for GestureSettings {
             slip_px: 4.0,
             hold_s: 0.35,
             double_s: 0.3,
+            lost_s: 2.0,
         }
     }
 }
 
-/// Reads one pointer.
+/// The most pointers that are followed at once; the one down longest makes way for another.
+pub const MAX_POINTERS: usize = 16;
+
+/// Reads what pointers do: one mouse, a pen, or several fingers.
 ///
 /// - A secondary press is always a click, at the point where it was pressed.
-/// - A second press while a button is held interrupts the drag: neither means anything.
-/// - Input that the interface has taken begins nothing. A box that ends over the interface is
-///   still a box; a click that ends there is none.
+/// - A press while a button or finger is down interrupts the drag, and means nothing itself: two
+///   fingers are for the game's camera. Only when all fingers are up does a press count again.
+/// - Input that the interface has taken begins nothing, and interrupts nothing: a thumb may press
+///   a button while another finger drags. A box that ends over the interface is still a box; a
+///   click that ends there is none.
+/// - A cancelled pointer cancels its own drag, and no other's.
+/// - Releases may get lost. The same button pressed again begins anew, and a pointer that is
+///   silent for [`GestureSettings::lost_s`] does not hold up the next.
 /// - Releases without a press, and points that are not finite, are ignored.
 #[derive(Clone, Debug, Default)]
 pub struct GestureReader {
     settings: GestureSettings,
     held: Option<Held>,
+    /// The pointers that are down, those whose press meant nothing included.
+    down: Vec<Down>,
     /// The last click that was not the second of a double one.
     last_click: Option<Held>,
 }
 
+/// A pointer that is down.
+#[derive(Clone, Copy, Debug)]
+struct Down {
+    pointer: u32,
+    /// When it last did something.
+    seen_s: f64,
+}
+
 #[derive(Clone, Copy, Debug)]
 struct Held {
+    pointer: u32,
     button: Button,
     from: Vec2,
     at: Vec2,
@@ -144,35 +175,80 @@ impl GestureReader {
     pub fn new(settings: GestureSettings) -> GestureReader {
         GestureReader {
             settings,
-            held: None,
-            last_click: None,
+            ..GestureReader::default()
         }
     }
 
     /// Takes the next input, in order of time. Gives the gesture that it completes, if any.
     pub fn read(&mut self, input: PointerInput) -> Option<Gesture> {
+        if let Some(down) = self
+            .down
+            .iter_mut()
+            .find(|down| down.pointer == input.pointer)
+        {
+            down.seen_s = input.time_s;
+        }
         match input.action {
             PointerAction::Press(button) => {
-                let begins = self.held.is_none() && !input.taken && input.at.is_finite();
-                self.held = begins.then_some(Held {
-                    button,
-                    from: input.at,
-                    at: input.at,
-                    since_s: input.time_s,
-                    is_box: false,
-                });
+                self.press(button, &input);
                 None
             }
             PointerAction::Move => {
                 self.drag(&input);
                 None
             }
-            PointerAction::Release(button) => self.release(button, &input),
+            PointerAction::Release(button) => {
+                self.down.retain(|down| down.pointer != input.pointer);
+                self.release(button, &input)
+            }
             PointerAction::Cancel => {
-                self.held = None;
+                self.down.retain(|down| down.pointer != input.pointer);
+                self.held = self.held.filter(|held| held.pointer != input.pointer);
                 None
             }
         }
+    }
+
+    /// Forgets all pointers that are down: the window was left, say.
+    pub fn cancel_all(&mut self) {
+        self.down.clear();
+        self.held = None;
+    }
+
+    fn press(&mut self, button: Button, input: &PointerInput) {
+        let mine = |held: &Held| held.pointer == input.pointer;
+        let pressed_again = self
+            .held
+            .is_some_and(|held| mine(&held) && held.button == button);
+        let second_button = self
+            .held
+            .is_some_and(|held| mine(&held) && held.button != button);
+        if pressed_again || second_button {
+            self.held = None;
+        }
+        if input.taken || !input.at.is_finite() {
+            return;
+        }
+        // Times that are no numbers count as long ago: nothing is ever held up for good.
+        let alive = |down: &Down| input.time_s - down.seen_s <= self.settings.lost_s;
+        self.down
+            .retain(|down| down.pointer != input.pointer && alive(down));
+        let alone = self.down.is_empty();
+        if self.down.len() >= MAX_POINTERS {
+            self.down.remove(0);
+        }
+        self.down.push(Down {
+            pointer: input.pointer,
+            seen_s: input.time_s,
+        });
+        self.held = (alone && !second_button).then_some(Held {
+            pointer: input.pointer,
+            button,
+            from: input.at,
+            at: input.at,
+            since_s: input.time_s,
+            is_box: false,
+        });
     }
 
     /// The box being dragged, in screen pixels, for drawing; `None` while it is still a click.
@@ -191,7 +267,11 @@ impl GestureReader {
 
     fn drag(&mut self, input: &PointerInput) {
         let settings = self.settings;
-        let Some(held) = self.held.as_mut().filter(|_| input.at.is_finite()) else {
+        let Some(held) = self
+            .held
+            .as_mut()
+            .filter(|held| held.pointer == input.pointer && input.at.is_finite())
+        else {
             return;
         };
         held.at = input.at;
@@ -202,7 +282,8 @@ impl GestureReader {
     }
 
     fn release(&mut self, button: Button, input: &PointerInput) -> Option<Gesture> {
-        if self.held.is_none_or(|held| held.button != button) {
+        let mine = |held: Held| held.pointer == input.pointer && held.button == button;
+        if !self.held.is_some_and(mine) {
             return None;
         }
         self.drag(input);
@@ -211,7 +292,8 @@ impl GestureReader {
         if held.is_box {
             self.last_click = None;
             let rect = Rect::from_corners(held.from, held.at);
-            return Some(Gesture::Box { rect, keys });
+            let from = held.from;
+            return Some(Gesture::Box { rect, from, keys });
         }
         if input.taken {
             return None;

@@ -32,7 +32,8 @@ mod selection;
 
 pub use camera::{Camera, CameraError, FlatView, MatrixView, Ray, Relief, Shows};
 pub use gesture::{
-    Button, Gesture, GestureReader, GestureSettings, Keys, PointerAction, PointerInput,
+    Button, Gesture, GestureReader, GestureSettings, Keys, MAX_POINTERS, PointerAction,
+    PointerInput,
 };
 pub use groups::{GROUPS, Groups, NoSuchGroup};
 pub use selection::Selection;

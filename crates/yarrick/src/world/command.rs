@@ -51,7 +51,7 @@ impl When {
 }
 
 /// What units can be told to do.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
 pub enum Action {
     /// Go to a point, in metres. A group takes up places beside one another round it.
@@ -59,12 +59,44 @@ pub enum Action {
         /// The point.
         to: Vec2,
     },
-    /// Go to a point and back to where one stands, over and over, until told otherwise. Orders
-    /// that wait behind a patrol wait until it is cancelled.
-    Patrol {
-        /// The point, in metres.
+    /// Go to a point, in metres, and fight every foe that is noticed on the way before going on.
+    /// Who has no weapon just goes.
+    AttackMove {
+        /// The point.
         to: Vec2,
     },
+    /// Go from where one stands along some points and back the same way, over and over, until
+    /// told otherwise, and fight every foe that is noticed on the way. Orders that wait behind a
+    /// patrol wait until it is cancelled; but a patrol that comes behind a patrol adds its points
+    /// to that, and is done.
+    Patrol {
+        /// The points, in metres: 1 to [`MAX_PATROL_POINTS`].
+        points: Vec<Vec2>,
+        /// Whether to go round, from the last point straight to where one began.
+        round: bool,
+    },
+    /// Go for a unit and strike it until it is dead.
+    Attack {
+        /// The unit.
+        target: UnitId,
+    },
+    /// Walk up to a unit or building until one stands beside it.
+    Approach {
+        /// The unit.
+        target: UnitId,
+    },
+    /// Keep near a unit, at some distance, wherever it goes.
+    Follow {
+        /// The unit.
+        target: UnitId,
+    },
+    /// Keep near a unit or a point, go for foes that are noticed near it, and come back.
+    Guard {
+        /// What to guard.
+        ward: Spot,
+    },
+    /// Stand firm: strike what comes within range, but never take a step.
+    Hold,
     /// Drop everything and stand still.
     Stop,
     /// Drop one order, and go on with the others.
@@ -72,6 +104,32 @@ pub enum Action {
         /// Which.
         order: OrderNo,
     },
+    /// Send whoever comes out of this building from now on to a spot, and give them the order
+    /// that fits it. The building itself as the spot takes its rally points away. With
+    /// [`When::Afterwards`], the spot comes behind those that it has.
+    Rally {
+        /// The spot.
+        to: Spot,
+    },
+    /// Do what fits a spot: each unit by its abilities, as the world's
+    /// [`ContextRules`](super::ContextRules) say.
+    Context {
+        /// The spot.
+        at: Spot,
+    },
+}
+
+/// The most points of a patrol, where it begins not counted.
+pub const MAX_PATROL_POINTS: usize = 32;
+
+/// What a click or an order points at.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Spot {
+    /// A point of the ground, in metres.
+    Ground(Vec2),
+    /// A unit.
+    Unit(UnitId),
 }
 
 /// The number of an order: the first command that a world accepts is 1, the next 2, and so on.
@@ -111,6 +169,33 @@ pub enum Refusal {
     /// The unit cannot move at all.
     #[error("the unit cannot move")]
     CannotMove,
+    /// The unit has no weapon.
+    #[error("the unit has no weapon")]
+    CannotStrike,
+    /// The unit has no rally point.
+    #[error("the unit has no rally point")]
+    CannotRally,
+    /// The order points at a unit that does not live.
+    #[error("the unit that it points at is not there any more")]
+    NoSuchTarget,
+    /// The order points at the unit that is to carry it out.
+    #[error("a unit cannot do that to itself")]
+    Itself,
+    /// The unit to be attacked is no foe.
+    #[error("the target is no foe")]
+    NotAFoe,
+    /// The unit to be guarded is a foe.
+    #[error("a foe cannot be guarded")]
+    IsAFoe,
+    /// The unit to be attacked cannot be harmed.
+    #[error("the target cannot be harmed")]
+    CannotBeHarmed,
+    /// The patrol has no point, or more than [`MAX_PATROL_POINTS`].
+    #[error("a patrol has 1 to {MAX_PATROL_POINTS} points")]
+    PatrolPoints,
+    /// There is nothing here that the unit could do.
+    #[error("there is nothing that the unit could do there")]
+    NothingToDo,
     /// The unit has [`MAX_QUEUED`](super::MAX_QUEUED) orders already.
     #[error("the unit's queue is full")]
     QueueFull,

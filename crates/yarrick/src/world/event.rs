@@ -1,6 +1,6 @@
 //! What happened in a tick.
 
-use super::{Action, OrderNo, Outcome, Refusal, SideId, UnitId, When};
+use super::{Action, OrderNo, Outcome, Refusal, SideId, Spot, UnitId, Verb, When};
 use serde::{Deserialize, Serialize};
 
 /// Something that happened in a tick. Plain data, in the order in which it happened.
@@ -20,6 +20,8 @@ pub enum Event {
         action: Action,
         /// What becomes of what they do already.
         when: When,
+        /// What an [`Action::Context`] came to, and for how many units; empty for all others.
+        became: Vec<(Verb, u32)>,
     },
     /// A command, or its part for one unit, was refused.
     Refused {
@@ -30,7 +32,7 @@ pub enum Event {
         /// Why.
         why: Refusal,
     },
-    /// A unit found its way and set out.
+    /// A unit found its way to the place of its order and set out.
     SetOut {
         /// The unit.
         unit: UnitId,
@@ -47,6 +49,36 @@ pub enum Event {
         order: OrderNo,
         /// How it ended.
         outcome: Outcome,
+    },
+    /// A building's rally points changed.
+    Rallied {
+        /// The building.
+        unit: UnitId,
+        /// Where it sends units now: to each in turn.
+        to: Vec<Spot>,
+    },
+    /// A unit turned on a foe: it goes for it, or strikes it from where it stands.
+    Engaged {
+        /// The unit.
+        unit: UnitId,
+        /// The foe.
+        foe: UnitId,
+    },
+    /// A unit struck another.
+    Struck {
+        /// Who struck.
+        unit: UnitId,
+        /// Whom.
+        target: UnitId,
+        /// The blow, in points.
+        damage: f32,
+    },
+    /// A unit was struck down. Its orders end as lost, and it leaves the world, in this tick.
+    Died {
+        /// The unit.
+        unit: UnitId,
+        /// Whose blow was the last.
+        by: UnitId,
     },
     /// A unit left the world.
     Gone {

@@ -1,6 +1,6 @@
 //! A player's hand on a world: what clicks, boxes and keys mean to it.
 
-use super::{Action, Command, KindId, SideId, UnitId, When, World};
+use super::{Action, Aspect, Command, KindId, Preview, SideId, Spot, UnitId, Verb, When, World};
 use crate::geom::{Rect, Vec2};
 use crate::select::pick::foremost;
 use crate::select::{
@@ -24,8 +24,16 @@ const PICK_SLACK_PX: f32 = 6.0;
 ///   With control, both take away.
 /// - A click on open ground selects nobody, unless shift or control is held.
 ///
-/// A click with the secondary button sends the selected units there; with shift, when they are
-/// done with what they do already.
+/// A click with the secondary button gives the order that fits what is under it: see
+/// [`ContextRules`](super::ContextRules). With shift it comes behind what the units do already,
+/// with alt before it.
+///
+/// After [`Hand::intend`], the next primary click gives that order instead of selecting: what an
+/// "attack-move" button or key does. With shift held, the one after that does, too. A secondary
+/// click takes the intent back.
+///
+/// Units of a side that shares control are selected and ordered like one's own; but where both
+/// are under a click or in a box, one's own go first.
 #[derive(Clone, Debug)]
 pub struct Hand {
     side: SideId,
@@ -37,6 +45,16 @@ pub struct Hand {
     last_pick: Option<(Vec2, UnitId)>,
     /// The idle worker that was shown last.
     last_idle: Option<UnitId>,
+    /// What the next primary click orders.
+    intent: Option<Verb>,
+}
+
+/// What a hand may do with a unit, the most first.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+enum Claim {
+    Own,
+    Shared,
+    Foreign,
 }
 
 /// What came of an input.
@@ -71,6 +89,7 @@ impl Hand {
             groups: Groups::default(),
             last_pick: None,
             last_idle: None,
+            intent: None,
         }
     }
 
@@ -124,12 +143,62 @@ impl Hand {
         self.reader.current_box()
     }
 
-    /// Takes one input of the pointer.
+    /// What the next primary click orders instead of selecting.
+    #[must_use]
+    pub fn intent(&self) -> Option<Verb> {
+        self.intent
+    }
+
+    /// Chooses what the next primary click orders, or that it selects again.
+    pub fn intend(&mut self, intent: Option<Verb>) {
+        self.intent = intent;
+    }
+
+    /// Breaks off whatever drag or intent there is: escape was pressed, or the window was left.
+    pub fn cancel(&mut self) {
+        self.reader.cancel_all();
+        self.intent = None;
+    }
+
+    /// What a click at a point of the screen would point at: a foe that is under it or very near,
+    /// or else the nearest unit that is under it, or else the ground; `None` where there is none.
+    /// Selected units that can walk are looked through, since they do not act on themselves.
+    #[must_use]
+    pub fn spot(&self, world: &World, at: Vec2) -> Option<Spot> {
+        let is_foe = |id: &UnitId| world.aspect(self.side, Spot::Unit(*id)) == Some(Aspect::Foe);
+        let near = world.under(&self.camera, at, PICK_SLACK_PX);
+        if let Some(foe) = near.iter().copied().find(is_foe) {
+            return Some(Spot::Unit(foe));
+        }
+        let stands_for_itself = |id: &UnitId| {
+            let walks = world.unit(*id).is_some_and(|unit| unit.kind().speed > 0.0);
+            !(walks && self.selection.contains(*id))
+        };
+        let under = world.under(&self.camera, at, 0.0);
+        let unit = under.into_iter().find(stands_for_itself).map(Spot::Unit);
+        unit.or_else(|| world.ground_under(&self.camera, at).map(Spot::Ground))
+    }
+
+    /// What an ordering click at a point of the screen would do, for the cursor; `None` where it
+    /// would do nothing. Changes nothing.
+    #[must_use]
+    pub fn preview(&self, world: &World, at: Vec2) -> Option<Preview> {
+        if !self.can_order(world) {
+            return None;
+        }
+        let spot = self.spot(world, at)?;
+        world.preview(self.side, self.selection.ids(), spot, self.intent)
+    }
+
+    /// Takes one input of a pointer.
     pub fn pointer(&mut self, world: &World, input: PointerInput) -> Option<Deed> {
         let gesture = self.reader.read(input)?;
         self.forget_the_gone(world);
+        if let Some(verb) = self.intent {
+            return self.carry_out(world, verb, gesture);
+        }
         match gesture {
-            Gesture::Box { rect, keys } => {
+            Gesture::Box { rect, keys, .. } => {
                 let found = self.chosen_by_box(world, rect);
                 self.choose(world, found, keys);
                 let dragged = Some(rect);
@@ -150,12 +219,8 @@ impl Hand {
                 keys,
                 ..
             } => {
-                let when = if keys.shift {
-                    When::Afterwards
-                } else {
-                    When::Now
-                };
-                self.order(world, at, when)
+                let spot = self.spot(world, at)?;
+                self.order(world, Action::Context { at: spot }, keys)
             }
         }
     }
@@ -167,7 +232,7 @@ impl Hand {
 
     /// Selects all units of a kind that the camera shows.
     pub fn select_kind_in_view(&mut self, world: &World, kind: KindId) {
-        let found = self.kind_in_view(world, kind);
+        let found = self.kind_in_view(world, self.side, kind);
         self.selection.replace(found);
     }
 
@@ -223,7 +288,7 @@ impl Hand {
     #[must_use]
     pub fn can_order(&self, world: &World) -> bool {
         let mut units = self.selection.ids().iter().filter_map(|id| world.unit(*id));
-        units.all(|unit| unit.side_id() == self.side)
+        units.all(|unit| world.may_command(self.side, unit.side_id()))
     }
 
     fn forget_the_gone(&mut self, world: &World) {
@@ -231,17 +296,29 @@ impl Hand {
         self.groups.retain(|id| world.unit(id).is_some());
     }
 
-    fn is_own(&self, world: &World, id: UnitId) -> bool {
-        world
-            .unit(id)
-            .is_some_and(|unit| unit.side_id() == self.side)
+    /// How readily a unit is picked: one's own before those that one may command besides, and
+    /// these before foreign ones.
+    fn claim(&self, world: &World, id: UnitId) -> Claim {
+        match world.unit(id).map(|unit| unit.side_id()) {
+            Some(side) if side == self.side => Claim::Own,
+            Some(side) if world.may_command(self.side, side) => Claim::Shared,
+            _ => Claim::Foreign,
+        }
+    }
+
+    /// Those of some units to which this hand has the best claim.
+    fn claimed(&self, world: &World, mut units: Vec<UnitId>) -> (Claim, Vec<UnitId>) {
+        let claims = units.iter().map(|id| self.claim(world, *id));
+        let best = claims.min().unwrap_or(Claim::Foreign);
+        units.retain(|id| self.claim(world, *id) == best);
+        (best, units)
     }
 
     /// One's own units of the foremost rank in a box, or else the first foreign one.
     fn chosen_by_box(&self, world: &World, screen: Rect) -> Vec<UnitId> {
-        let mut found = world.in_screen_box(&self.camera, screen);
-        if found.iter().any(|id| self.is_own(world, *id)) {
-            found.retain(|id| self.is_own(world, *id));
+        let found = world.in_screen_box(&self.camera, screen);
+        let (claim, mut found) = self.claimed(world, found);
+        if claim != Claim::Foreign {
             let kind = |id: UnitId| world.unit(id).map(|unit| unit.kind_id());
             let rank = |id: UnitId| world.unit(id).map(|unit| unit.kind().rank);
             return foremost(found, rank, |id| (kind(id), id));
@@ -250,22 +327,24 @@ impl Hand {
         found
     }
 
-    fn kind_in_view(&self, world: &World, kind: KindId) -> Vec<UnitId> {
+    fn kind_in_view(&self, world: &World, side: SideId, kind: KindId) -> Vec<UnitId> {
         let screen = Rect {
             min: Vec2::ZERO,
             max: self.camera.size_px(),
         };
         let mut found = world.in_screen_box(&self.camera, screen);
-        found.retain(|id| self.is_own(world, *id));
-        found.retain(|id| world.unit(*id).is_some_and(|unit| unit.kind_id() == kind));
+        found.retain(|id| {
+            let unit = world.unit(*id);
+            unit.is_some_and(|unit| (unit.side_id(), unit.kind_id()) == (side, kind))
+        });
         found
     }
 
     fn click(&mut self, world: &World, at: Vec2, keys: Keys, double: bool) {
         if double && let Some(unit) = self.last_pick.and_then(|(_, id)| world.unit(id)) {
-            let kind = unit.kind_id();
-            if unit.side_id() == self.side {
-                let found = self.kind_in_view(world, kind);
+            let (side, kind) = (unit.side_id(), unit.kind_id());
+            if world.may_command(self.side, side) {
+                let found = self.kind_in_view(world, side, kind);
                 return self.choose(world, found, keys);
             }
         }
@@ -284,15 +363,13 @@ impl Hand {
     /// Whether a unit can be selected besides those that are: own and foreign ones never are
     /// together.
     fn can_join(&self, world: &World, id: UnitId) -> bool {
-        self.is_own(world, id) && self.can_order(world)
+        self.claim(world, id) != Claim::Foreign && self.can_order(world)
     }
 
     /// The unit that a click means: the one after that which a click there meant before.
     fn picked(&self, world: &World, at: Vec2) -> Option<UnitId> {
-        let mut stack = world.under(&self.camera, at, PICK_SLACK_PX);
-        if stack.iter().any(|id| self.is_own(world, *id)) {
-            stack.retain(|id| self.is_own(world, *id));
-        }
+        let stack = world.under(&self.camera, at, PICK_SLACK_PX);
+        let (_, stack) = self.claimed(world, stack);
         let before = self
             .last_pick
             .filter(|(place, _)| place.distance(at) <= PICK_SLACK_PX)
@@ -313,15 +390,38 @@ impl Hand {
         }
     }
 
-    fn order(&self, world: &World, at: Vec2, when: When) -> Option<Deed> {
+    /// Gives the order that the player intends. A drag is a click at the point where it began.
+    fn carry_out(&mut self, world: &World, verb: Verb, gesture: Gesture) -> Option<Deed> {
+        let (at, keys) = match gesture {
+            Gesture::Click {
+                button: Button::Secondary,
+                ..
+            } => {
+                self.intent = None;
+                return None;
+            }
+            Gesture::Click { at, keys, .. } => (at, keys),
+            Gesture::Box { from, keys, .. } => (from, keys),
+        };
+        self.intent = Some(verb).filter(|_| keys.shift);
+        let where_at = |unit: UnitId| world.unit(unit).map(|unit| unit.position());
+        let action = verb.about(self.spot(world, at)?, where_at)?;
+        self.order(world, action, keys)
+    }
+
+    fn order(&self, world: &World, action: Action, keys: Keys) -> Option<Deed> {
         if self.selection.is_empty() || !self.can_order(world) {
             return None;
         }
-        let to = world.ground_under(&self.camera, at)?;
+        let when = match (keys.shift, keys.alt) {
+            (true, _) => When::Afterwards,
+            (false, true) => When::First,
+            (false, false) => When::Now,
+        };
         Some(Deed::Commanded(Command {
             side: self.side,
             units: self.selection.ids().to_vec(),
-            action: Action::Move { to },
+            action,
             when,
         }))
     }

@@ -55,6 +55,14 @@ impl UnitId {
         UnitId { slot, generation }
     }
 
+    /// The id that the n-th unit of a new world gets, counted from 0.
+    pub(crate) fn of_nth(n: u32) -> UnitId {
+        UnitId {
+            slot: n,
+            generation: 1,
+        }
+    }
+
     /// The slot and the generation.
     #[must_use]
     pub fn parts(self) -> (u32, u32) {

@@ -36,6 +36,7 @@
 
 mod activity;
 mod command;
+mod context;
 mod event;
 mod hand;
 mod handle;
@@ -44,23 +45,28 @@ mod order;
 mod pacer;
 mod picking;
 mod queue;
+mod rally;
 mod roster;
 mod setup;
+mod sides;
 mod state;
 mod step;
+mod tasks;
 mod units;
 mod view;
 
-pub use command::{Action, Command, OrderNo, Refusal, When};
+pub use command::{Action, Command, MAX_PATROL_POINTS, OrderNo, Refusal, Spot, When};
+pub use context::{Aspect, ContextRule, ContextRules, Preview, Verb};
 pub use event::Event;
 pub use hand::{Deed, Hand, Recalled};
 pub use handle::{NotAnId, UnitId};
-pub use order::{Failure, MAX_QUEUED, Order, Outcome, Place, Task};
+pub use order::{Beat, Errand, Failure, MAX_QUEUED, Order, Outcome, Place, Task};
 pub use pacer::{Paced, Pacer};
-pub use roster::{Kind, KindId, MAX_KINDS, MAX_SIDES, Rank, Side, SideId};
+pub use roster::{Ability, Kind, KindId, MAX_KINDS, Rank};
 pub use setup::{
     DEFAULT_PLAN_BUDGET, DEFAULT_TICKS_PER_SECOND, MAX_TICKS_PER_SECOND, WorldError, WorldSetup,
 };
+pub use sides::{MAX_SIDES, Side, SideId, Stance};
 pub use units::Pose;
 pub use view::{Doing, UnitView};
 
@@ -101,8 +107,11 @@ impl World {
         }
         state.tick += 1;
         step::take::run(state, scratch, events);
+        step::notice::run(state, scratch, events);
+        step::act::run(state, scratch, events);
         step::plan::run(state, scratch, events);
         step::moving::run(state, scratch, events);
+        step::strike::run(state, scratch, events);
         step::clear_away::run(state, scratch, events);
         step::index::run(state, scratch);
         step::digest::run(state, scratch);
@@ -227,6 +236,24 @@ impl World {
         &self.state.sides
     }
 
+    /// How one side stands to another. Sides that there are none of are neutral.
+    #[must_use]
+    pub fn stance(&self, side: SideId, other: SideId) -> Stance {
+        let count = self.state.sides.len();
+        if usize::from(side.0.max(other.0)) >= count {
+            return Stance::Neutral;
+        }
+        self.state.stances.between(side, other)
+    }
+
+    /// Whether a side may command the units of another: its own, and those of sides that share
+    /// control with it.
+    #[must_use]
+    pub fn may_command(&self, side: SideId, owner: SideId) -> bool {
+        let count = self.state.sides.len();
+        usize::from(side.0.max(owner.0)) < count && self.state.stances.may_command(side, owner)
+    }
+
     /// All kinds, by number.
     #[must_use]
     pub fn kinds(&self) -> &[Kind] {
@@ -287,6 +314,7 @@ impl State {
             kind,
             side,
             radius: known.radius_m,
+            health: known.health,
             pose: Pose {
                 position: crate::geom::canonical(position),
                 facing: angle::wrap(facing),

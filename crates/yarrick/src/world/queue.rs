@@ -1,10 +1,11 @@
 //! The orders of a unit: taken up, carried out one after another, each ended once.
 
-use super::OrderNo;
-use super::activity::Activity;
+use super::activity::{Activity, Bound, Progress, bout};
 use super::event::Event;
-use super::order::{Order, Outcome, Task};
+use super::order::{Beat, Errand, Failure, Order, Outcome, Task};
 use super::state::{Events, State};
+use super::units::RESTLESS_TICKS;
+use super::{MAX_PATROL_POINTS, OrderNo, UnitId};
 
 /// Puts an order in place of all that the unit has.
 pub(crate) fn replace(state: &mut State, events: &mut Events, row: usize, order: Order) {
@@ -69,15 +70,106 @@ pub(crate) fn finish(state: &mut State, events: &mut Events, row: usize, outcome
     begin(state, events, row);
 }
 
-/// Turns a unit round at the end of its patrol. Gives whether it is on one.
-pub(crate) fn turn_round(state: &mut State, row: usize) -> bool {
+/// Sends a unit on to the next post of its patrol. Gives whether it is on one.
+pub(crate) fn turn_to_next_post(state: &mut State, row: usize) -> bool {
     let first = state.units.orders[row].first_mut();
-    let Some(Task::Patrol { homeward, .. }) = first.map(|order| &mut order.task) else {
+    let Some(Task::Patrol(beat)) = first.map(|order| &mut order.task) else {
         return false;
     };
-    *homeward = !*homeward;
-    await_route(state, row, 0);
+    beat.turn_to_next();
+    await_route(state, row, Bound::Place, 0);
     true
+}
+
+/// Whether the last order of a unit is a patrol.
+pub(crate) fn ends_with_patrol(state: &State, row: usize) -> bool {
+    last_beat(state, row).is_some()
+}
+
+/// Whether a patrol that a unit has as its last order can take so many points more. A unit that
+/// has none has room.
+pub(crate) fn has_room_for_posts(state: &State, row: usize, more: usize) -> bool {
+    // Where it began is a post besides.
+    last_beat(state, row).is_none_or(|beat| beat.posts.len() + more <= MAX_PATROL_POINTS + 1)
+}
+
+fn last_beat(state: &State, row: usize) -> Option<&Beat> {
+    match state.units.orders[row].last().map(|order| &order.task) {
+        Some(Task::Patrol(beat)) => Some(beat),
+        _ => None,
+    }
+}
+
+/// Adds points to the patrol that is the last order of a unit. The order that brought them is
+/// done with that.
+pub(crate) fn extend_patrol(
+    state: &mut State,
+    events: &mut Events,
+    row: usize,
+    points: &[Errand],
+    by: OrderNo,
+) {
+    let last = state.units.orders[row].last_mut();
+    if let Some(Task::Patrol(beat)) = last.map(|order| &mut order.task) {
+        beat.posts.extend_from_slice(points);
+    }
+    end_at_once(state, events, row, by, Outcome::Done);
+}
+
+/// Ends an order that never was in the unit's queue.
+pub(crate) fn end_at_once(
+    state: &State,
+    events: &mut Events,
+    row: usize,
+    order: OrderNo,
+    outcome: Outcome,
+) {
+    let unit = state.units.id[row];
+    events.push(Event::Ended {
+        unit,
+        order,
+        outcome,
+    });
+}
+
+/// Ends all orders that are about a unit which has left: done, if they were to bring that about.
+pub(crate) fn settle(
+    state: &mut State,
+    events: &mut Events,
+    row: usize,
+    left: impl Fn(UnitId) -> Option<Departure>,
+) {
+    let unit = state.units.id[row];
+    let first = state.units.orders[row].first().map(|order| order.number);
+    state.units.orders[row].retain(|order| {
+        let Some(departure) = order.target().and_then(&left) else {
+            return true;
+        };
+        let outcome = match (&order.task, departure) {
+            (Task::Attack { .. }, Departure::Slain) => Outcome::Done,
+            _ => Outcome::Failed {
+                why: Failure::TargetGone,
+            },
+        };
+        events.push(Event::Ended {
+            unit,
+            order: order.number,
+            outcome,
+        });
+        false
+    });
+    if state.units.orders[row].first().map(|order| order.number) != first {
+        begin(state, events, row);
+    }
+}
+
+/// How a unit left the world.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum Departure {
+    /// It was struck down.
+    Slain,
+    /// The game took it out.
+    Removed,
 }
 
 /// Ends all orders of a unit that is about to leave.
@@ -100,6 +192,8 @@ fn end_first(state: &mut State, events: &mut Events, row: usize, outcome: Outcom
 
 /// Begins the first order that is not done at once; with none left, the unit stands.
 fn begin(state: &mut State, events: &mut Events, row: usize) {
+    state.units.bout[row] = None;
+    state.units.progress[row] = Progress::from(state.tick);
     while let Some(first) = state.units.orders[row].first() {
         if let Some(why) = first.hopeless() {
             end_first(state, events, row, Outcome::Failed { why });
@@ -107,17 +201,31 @@ fn begin(state: &mut State, events: &mut Events, row: usize) {
         }
         match first.task {
             Task::Stop => end_first(state, events, row, Outcome::Done),
-            Task::Move { .. } | Task::Patrol { .. } => return await_route(state, row, 0),
+            Task::Move(_) | Task::AttackMove(_) | Task::Patrol(_) | Task::GuardPlace(_) => {
+                return await_route(state, row, Bound::Place, 0);
+            }
+            Task::Attack { target } => {
+                bout::begin(state, row, target, true);
+                break;
+            }
+            Task::Approach { .. } | Task::Follow { .. } | Task::Guard { .. } | Task::Hold => break,
         }
     }
-    state.units.activity[row] = Activity::Stand;
+    halt(state, row);
 }
 
-/// Puts the unit in line for a route to the place of its first order.
-pub(crate) fn await_route(state: &mut State, row: usize, held_up: u32) {
-    let activity = &mut state.units.activity[row];
-    if !matches!(activity, Activity::AwaitRoute { .. }) {
+/// Lets the unit stand where it is.
+pub(crate) fn halt(state: &mut State, row: usize) {
+    if !matches!(state.units.activity[row], Activity::Stand) {
+        state.units.activity[row] = Activity::Stand;
+        state.units.restless[row] = RESTLESS_TICKS;
+    }
+}
+
+/// Puts the unit in line for a route.
+pub(crate) fn await_route(state: &mut State, row: usize, bound: Bound, held_up: u32) {
+    state.units.activity[row] = Activity::AwaitRoute { bound, held_up };
+    if !core::mem::replace(&mut state.units.in_line[row], true) {
         state.waiting.push_back(state.units.id[row]);
     }
-    *activity = Activity::AwaitRoute { held_up };
 }

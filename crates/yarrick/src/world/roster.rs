@@ -1,47 +1,17 @@
-//! Sides, and the kinds of unit that there are.
+//! The kinds of unit that there are, and what they can do.
 
 use super::WorldError;
+use crate::combat::Weapon;
 use crate::geom::Vec2;
 use crate::ground::{Ground, Passage};
-use core::fmt;
 use serde::{Deserialize, Serialize};
-
-/// Names a side, by its place in the list of sides.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
-pub struct SideId(pub u8);
 
 /// Names a kind, by its place in the roster.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
 pub struct KindId(pub u16);
 
-impl fmt::Display for SideId {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        write!(f, "side {}", self.0)
-    }
-}
-
-/// The most sides that a world has.
-pub const MAX_SIDES: usize = 16;
-
 /// The most kinds that a roster has.
 pub const MAX_KINDS: usize = 1024;
-
-/// Who owns units and gives commands.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
-pub struct Side {
-    /// What it is called.
-    pub name: String,
-}
-
-impl Side {
-    /// A side called `name`.
-    #[must_use]
-    pub fn new(name: &str) -> Side {
-        Side {
-            name: name.to_owned(),
-        }
-    }
-}
 
 /// What a kind is for: of all that a box touches, those of the foremost rank are selected.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
@@ -53,6 +23,32 @@ pub enum Rank {
     Worker,
     /// It is a building.
     Building,
+    /// It is a place where something can be gathered.
+    Deposit,
+}
+
+/// Something that a kind can do.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Ability {
+    /// It can walk.
+    Moves,
+    /// It has a weapon.
+    Strikes,
+    /// It is a worker that can walk.
+    Works,
+    /// It has a rally point: units that come out of it are sent there.
+    Rallies,
+}
+
+impl Ability {
+    /// All of them, each with the word for it in scenario files.
+    pub const WORDS: [(&'static str, Ability); 4] = [
+        ("moves", Ability::Moves),
+        ("strikes", Ability::Strikes),
+        ("works", Ability::Works),
+        ("rallies", Ability::Rallies),
+    ];
 }
 
 /// A sort of unit.
@@ -81,6 +77,17 @@ pub struct Kind {
     /// How fast it slows to a stop, in metres a second squared; above 0 and at most
     /// [`Kind::MAX_BRAKING`]. Higher stops later and more abruptly.
     pub braking: f32,
+    /// What it can suffer before it dies, in points, at most [`Kind::MAX_HEALTH`]. `0` for what
+    /// cannot be harmed.
+    pub health: f32,
+    /// What it strikes with, if it does.
+    pub weapon: Option<Weapon>,
+    /// How far it notices foes, in metres from its edge to theirs, at most
+    /// [`Kind::MAX_NOTICE_M`]. Raised, units on an attack-move, a patrol or on guard go for foes
+    /// that are farther off.
+    pub notice_m: f32,
+    /// Whether it has a rally point, as buildings that send out units do.
+    pub rallies: bool,
 }
 
 impl Kind {
@@ -96,10 +103,19 @@ impl Kind {
     pub const MAX_TURN_RATE: f32 = 62.831_855;
     /// The hardest braking allowed, in metres a second squared.
     pub const MAX_BRAKING: f32 = 1000.0;
+    /// The most health allowed, in points.
+    pub const MAX_HEALTH: f32 = 1_000_000.0;
+    /// The farthest that a kind may notice foes, in metres.
+    pub const MAX_NOTICE_M: f32 = 200.0;
+    /// The health of a kind of which no more is known, in points.
+    pub const USUAL_HEALTH: f32 = 100.0;
+    /// How much farther than its weapon reaches a kind of which no more is known notices foes,
+    /// in metres.
+    pub const USUAL_NOTICE_BEYOND_M: f32 = 5.0;
 
     /// A fighter of `radius_m` metres and `speed` metres a second that turns once a second,
-    /// stops within half a second, and is four radii tall. The first letter of its name is its
-    /// glyph.
+    /// stops within half a second, is four radii tall, and has [`Kind::USUAL_HEALTH`] but no
+    /// weapon yet. The first letter of its name is its glyph.
     #[must_use]
     pub fn walker(name: &str, radius_m: f32, speed: f32) -> Kind {
         Kind {
@@ -112,6 +128,31 @@ impl Kind {
             speed,
             turn_rate: core::f32::consts::TAU,
             braking: (speed * 2.0).clamp(0.1, Kind::MAX_BRAKING),
+            health: Kind::USUAL_HEALTH,
+            weapon: None,
+            notice_m: 0.0,
+            rallies: false,
+        }
+    }
+
+    /// The same kind with a weapon; it notices foes a little beyond its reach.
+    #[must_use]
+    pub fn armed(self, weapon: Weapon) -> Kind {
+        Kind {
+            notice_m: weapon.range_m + Kind::USUAL_NOTICE_BEYOND_M,
+            weapon: Some(weapon),
+            ..self
+        }
+    }
+
+    /// Whether it can do something.
+    #[must_use]
+    pub fn can(&self, ability: Ability) -> bool {
+        match ability {
+            Ability::Moves => self.speed > 0.0,
+            Ability::Strikes => self.weapon.is_some(),
+            Ability::Works => self.rank == Rank::Worker && self.speed > 0.0,
+            Ability::Rallies => self.rallies,
         }
     }
 
@@ -125,6 +166,7 @@ impl Kind {
         let widest = (Passage::MAX_RADIUS_CELLS * ground.cell_m()).min(Kind::MAX_RADIUS_M);
         let (least, most) = (Kind::MIN_RADIUS_M, Kind::MAX_RADIUS_M);
         let footprint = self.footprint_m.unwrap_or(Vec2::splat(least));
+        let weapon = self.weapon.unwrap_or(Weapon::WEAKEST);
         for (what, value, low, high) in [
             ("length", footprint.x, least, most),
             ("width", footprint.y, least, most),
@@ -133,6 +175,16 @@ impl Kind {
             ("speed", self.speed, 0.0, Kind::MAX_SPEED),
             ("turn rate", self.turn_rate, 0.0, Kind::MAX_TURN_RATE),
             ("braking", self.braking, 0.01, Kind::MAX_BRAKING),
+            ("health", self.health, 0.0, Kind::MAX_HEALTH),
+            ("notice", self.notice_m, 0.0, Kind::MAX_NOTICE_M),
+            ("range", weapon.range_m, 0.0, Weapon::MAX_RANGE_M),
+            ("damage", weapon.damage, 0.0, Weapon::MAX_DAMAGE),
+            (
+                "cooldown",
+                weapon.cooldown_s,
+                Weapon::MIN_COOLDOWN_S,
+                Weapon::MAX_COOLDOWN_S,
+            ),
         ] {
             if !(low..=high).contains(&value) {
                 return Err(WorldError::BadKind {

@@ -1,8 +1,11 @@
 //! What a world begins with.
 
+use super::sides::Stances;
 use super::state::{Scratch, State};
 use super::units::Units;
-use super::{Kind, KindId, MAX_KINDS, MAX_SIDES, MAX_UNITS, OrderNo, Side, SideId, World};
+use super::{
+    ContextRules, Kind, KindId, MAX_KINDS, MAX_SIDES, MAX_UNITS, OrderNo, Side, SideId, World,
+};
 use crate::ground::{Ground, Passage};
 use std::collections::VecDeque;
 
@@ -34,6 +37,8 @@ pub struct WorldSetup {
     /// [`DEFAULT_PLAN_BUDGET`] by default.
     /// Lower, and crowds wait longer for their routes; higher, and a tick may take longer.
     pub plan_budget: u32,
+    /// What fits which click, for whom.
+    pub context_rules: ContextRules,
 }
 
 impl WorldSetup {
@@ -47,6 +52,7 @@ impl WorldSetup {
             seed: 0,
             ticks_per_second: DEFAULT_TICKS_PER_SECOND,
             plan_budget: DEFAULT_PLAN_BUDGET,
+            context_rules: ContextRules::default(),
         }
     }
 }
@@ -138,6 +144,7 @@ impl World {
     /// [`WorldError`] for a setup with a value out of range.
     pub fn new(setup: WorldSetup) -> Result<World, WorldError> {
         check(&setup)?;
+        let stances = Stances::new(&setup.sides)?;
         let mut classes: Vec<u32> = Vec::new();
         let mut passages = Vec::new();
         let mut passage_of = Vec::with_capacity(setup.kinds.len());
@@ -164,6 +171,8 @@ impl World {
                 plan_budget: setup.plan_budget,
                 ground: setup.ground,
                 sides: setup.sides,
+                stances,
+                context_rules: setup.context_rules,
                 kinds: setup.kinds,
                 passages,
                 passage_of,
@@ -173,6 +182,7 @@ impl World {
                 units: Units::default(),
                 commands: Vec::new(),
                 leaving: Vec::new(),
+                slain: Vec::new(),
                 waiting: VecDeque::new(),
                 last_order: OrderNo(0),
                 checksum: 0,

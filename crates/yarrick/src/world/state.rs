@@ -1,9 +1,12 @@
 //! What a world is: all that decides how it goes on, and the workspace that does not.
 
 use super::event::Event;
+use super::order::Task;
+use super::sides::Stances;
 use super::units::Units;
-use super::{Command, Kind, KindId, OrderNo, Side, UnitId};
-use crate::geom::Vec2;
+use super::{Command, ContextRules, Kind, KindId, OrderNo, Side, UnitId};
+use crate::combat::Blow;
+use crate::geom::{Block, Vec2};
 use crate::ground::{Ground, Passage};
 use crate::motion::places::Flood;
 use crate::near::{Claims, Near};
@@ -19,6 +22,8 @@ pub(crate) struct State {
     pub(crate) plan_budget: u32,
     pub(crate) ground: Ground,
     pub(crate) sides: Vec<Side>,
+    pub(crate) stances: Stances,
+    pub(crate) context_rules: ContextRules,
     pub(crate) kinds: Vec<Kind>,
     /// The ground as bodies find it, one for each class of body that the kinds need.
     pub(crate) passages: Vec<Passage>,
@@ -33,6 +38,8 @@ pub(crate) struct State {
     pub(crate) commands: Vec<Command>,
     /// Units that leave at the end of the next tick.
     pub(crate) leaving: Vec<UnitId>,
+    /// Units that were struck down in this tick.
+    pub(crate) slain: Vec<UnitId>,
     /// Units that wait for a route, longest first.
     pub(crate) waiting: VecDeque<UnitId>,
     pub(crate) last_order: OrderNo,
@@ -57,11 +64,84 @@ impl State {
         self.passage_of[usize::from(self.units.kind[row].0)]
     }
 
+    /// Whether the unit in a row thinks in this tick: all do several times a second, spread over
+    /// the ticks.
+    pub(crate) fn thinks_now(&self, row: usize) -> bool {
+        let (slot, _) = self.units.id[row].parts();
+        let every = u64::from((self.ticks_per_second / THOUGHTS_PER_SECOND).max(1));
+        (self.tick + u64::from(slot)).is_multiple_of(every)
+    }
+
+    /// The ground that the unit in a row covers, for a building with a footprint.
+    pub(crate) fn block(&self, row: usize) -> Option<Block> {
+        let size = self.kind(self.units.kind[row]).footprint_m?;
+        Some(Block {
+            centre: self.units.position[row],
+            half: size * 0.5,
+            facing: self.units.facing[row],
+        })
+    }
+
+    /// The metres between the edges of two units, `0` where they touch. A footprint counts as the
+    /// box that it is, unless both have one: the first then counts as round.
+    pub(crate) fn gap_m(&self, a: usize, b: usize) -> f32 {
+        match (self.block(a), self.block(b)) {
+            (Some(block), None) => {
+                let gap = block.distance(self.units.position[b]) - self.units.radius[b];
+                gap.max(0.0)
+            }
+            _ => self.gap_from(self.units.position[a], self.units.radius[a], b),
+        }
+    }
+
+    /// The metres between the edges of a disc and a unit, `0` where they touch.
+    pub(crate) fn gap_from(&self, at: Vec2, radius: f32, unit: usize) -> f32 {
+        let edge = match self.block(unit) {
+            Some(block) => block.distance(at),
+            None => at.distance(self.units.position[unit]) - self.units.radius[unit],
+        };
+        (edge - radius).max(0.0)
+    }
+
+    /// Whether the unit in a row has the order never to take a step.
+    pub(crate) fn stands_firm(&self, row: usize) -> bool {
+        let first = self.units.orders[row].first();
+        first.is_some_and(|order| matches!(order.task, Task::Hold))
+    }
+
+    /// What the unit in a row guards.
+    pub(crate) fn ward(&self, row: usize) -> Option<Ward> {
+        match &self.units.orders[row].first()?.task {
+            Task::Guard { target } => {
+                let target = self.units.row(*target)?;
+                Some(Ward {
+                    at: self.units.position[target],
+                    radius: self.units.radius[target],
+                })
+            }
+            Task::GuardPlace(errand) => Some(Ward {
+                at: errand.place.map_or(errand.goal, |place| place.middle),
+                radius: 0.0,
+            }),
+            _ => None,
+        }
+    }
+
     /// The top speed of the unit in a row on the ground where it stands, in metres a second.
     pub(crate) fn top_speed(&self, row: usize) -> f32 {
         let terrain = self.ground.terrain_at(self.units.position[row]);
         self.kind(self.units.kind[row]).speed * terrain.map_or(1.0, |terrain| terrain.speed)
     }
+}
+
+/// How often in a second a unit looks round and thinks again.
+const THOUGHTS_PER_SECOND: u32 = 5;
+
+/// What a unit guards: a disc, in metres.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Ward {
+    pub(crate) at: Vec2,
+    pub(crate) radius: f32,
 }
 
 /// Workspace: made anew at will, reused between ticks, never part of what a world is.
@@ -77,6 +157,12 @@ pub(crate) struct Scratch {
     pub(crate) flood: Flood,
     pub(crate) moves: Moves,
     pub(crate) digest: Vec<u8>,
+    /// Who is followed, by whom, and in which row; sorted.
+    pub(crate) followers: Vec<(UnitId, UnitId, u32)>,
+    /// The gap that the follower in each row keeps, in metres; sorted by row.
+    pub(crate) ring_m: Vec<(u32, f32)>,
+    /// The blows of a tick.
+    pub(crate) blows: Vec<Blow>,
 }
 
 /// The moves of a tick in the making, by row.

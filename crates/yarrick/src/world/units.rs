@@ -1,9 +1,9 @@
 //! The table of units: parallel lists, one row a unit, without gaps.
 
-use super::activity::Activity;
+use super::activity::{Activity, Bout, Progress};
 use super::handle::{Handles, UnitId};
 use super::order::Queue;
-use super::{KindId, SideId};
+use super::{KindId, SideId, Spot};
 use crate::geom::Vec2;
 
 /// A position and a facing.
@@ -32,6 +32,20 @@ pub(crate) struct Units {
     pub(crate) activity: Vec<Activity>,
     /// For how many more ticks a standing unit looks whether it has to step aside.
     pub(crate) restless: Vec<u8>,
+    /// What each can still suffer, in points.
+    pub(crate) health: Vec<f32>,
+    /// The first tick in which each can strike again.
+    pub(crate) ready_at: Vec<u64>,
+    /// The fight that each is in.
+    pub(crate) bout: Vec<Option<Bout>>,
+    /// How each gets on in coming up to another.
+    pub(crate) progress: Vec<Progress>,
+    /// Whether each is in the line of those that wait for a route.
+    pub(crate) in_line: Vec<bool>,
+    /// Until this tick each goes for no foe, having given one up; it strikes what is in reach.
+    pub(crate) calm_until: Vec<u64>,
+    /// Where each sends whoever comes out of it.
+    pub(crate) rally: Vec<Vec<Spot>>,
 }
 
 /// For how many ticks a standing unit looks round after something touched it.
@@ -43,6 +57,7 @@ pub(crate) struct NewUnit {
     pub(crate) kind: KindId,
     pub(crate) side: SideId,
     pub(crate) radius: f32,
+    pub(crate) health: f32,
     pub(crate) pose: Pose,
 }
 
@@ -73,6 +88,13 @@ impl Units {
         self.orders.push(Queue::new());
         self.activity.push(Activity::Stand);
         self.restless.push(RESTLESS_TICKS);
+        self.health.push(unit.health);
+        self.ready_at.push(0);
+        self.bout.push(None);
+        self.progress.push(Progress::from(0));
+        self.in_line.push(false);
+        self.calm_until.push(0);
+        self.rally.push(Vec::new());
         id
     }
 
@@ -80,6 +102,7 @@ impl Units {
     pub(crate) fn remove(&mut self, row: usize) {
         let id = self.id.swap_remove(row);
         self.handles.retire(id);
+        self.health.swap_remove(row);
         self.kind.swap_remove(row);
         self.side.swap_remove(row);
         self.radius.swap_remove(row);
@@ -90,6 +113,12 @@ impl Units {
         self.orders.swap_remove(row);
         self.activity.swap_remove(row);
         self.restless.swap_remove(row);
+        self.ready_at.swap_remove(row);
+        self.bout.swap_remove(row);
+        self.progress.swap_remove(row);
+        self.in_line.swap_remove(row);
+        self.calm_until.swap_remove(row);
+        self.rally.swap_remove(row);
         if let Some(&moved) = self.id.get(row) {
             self.handles.relocate(moved, row as u32);
         }

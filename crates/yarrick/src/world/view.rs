@@ -3,7 +3,7 @@
 use super::activity::Activity;
 use super::order::Order;
 use super::state::State;
-use super::{Kind, KindId, Side, SideId, UnitId};
+use super::{Kind, KindId, Side, SideId, Spot, UnitId};
 use crate::geom::{Block, Vec2};
 
 /// A unit, to be looked at. Cheap to copy.
@@ -22,6 +22,8 @@ pub enum Doing {
     AwaitingRoute,
     /// It walks.
     Going,
+    /// It stands, and strikes at a foe.
+    Striking,
 }
 
 impl<'a> UnitView<'a> {
@@ -68,11 +70,7 @@ impl<'a> UnitView<'a> {
     /// The ground that it covers, for a building with a footprint.
     #[must_use]
     pub fn block(&self) -> Option<Block> {
-        self.kind().footprint_m.map(|size| Block {
-            centre: self.position(),
-            half: size * 0.5,
-            facing: self.facing(),
-        })
+        self.state.block(self.row)
     }
 
     /// Its position at the end of the last tick, in metres.
@@ -97,10 +95,29 @@ impl<'a> UnitView<'a> {
     #[must_use]
     pub fn doing(&self) -> Doing {
         match self.state.units.activity[self.row] {
+            Activity::Stand if self.foe().is_some() => Doing::Striking,
             Activity::Stand => Doing::Standing,
             Activity::AwaitRoute { .. } => Doing::AwaitingRoute,
             Activity::Go(_) => Doing::Going,
         }
+    }
+
+    /// What it can still suffer, in points; `0` for what cannot be harmed.
+    #[must_use]
+    pub fn health(&self) -> f32 {
+        self.state.units.health[self.row]
+    }
+
+    /// The foe that it strikes or goes for.
+    #[must_use]
+    pub fn foe(&self) -> Option<UnitId> {
+        self.state.units.bout[self.row].map(|bout| bout.foe)
+    }
+
+    /// Where it sends whoever comes out of it: to each in turn.
+    #[must_use]
+    pub fn rally_points(&self) -> &'a [Spot] {
+        &self.state.units.rally[self.row]
     }
 
     /// Its orders, the one being carried out first.
@@ -114,7 +131,7 @@ impl<'a> UnitView<'a> {
     pub fn way_ahead(&self) -> &'a [Vec2] {
         match &self.state.units.activity[self.row] {
             Activity::Go(go) => go.ahead(),
-            Activity::Stand | Activity::AwaitRoute { .. } => &[],
+            _ => &[],
         }
     }
 }

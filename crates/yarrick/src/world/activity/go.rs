@@ -1,4 +1,4 @@
-//! Walking along a route to a place.
+//! Walking along a route.
 
 use crate::geom::Vec2;
 use crate::motion::way_left;
@@ -9,12 +9,23 @@ const PROGRESS_M: f32 = 0.05;
 /// A walk in progress.
 #[derive(Clone, Debug)]
 pub(crate) struct Go {
+    bound: Bound,
     path: Vec<Vec2>,
     next: u32,
     /// The way from the next point to the end, in metres.
     beyond: f32,
     best_left: f32,
     held_up: u32,
+}
+
+/// What a walk is for.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub(crate) enum Bound {
+    /// The place of the order.
+    Place,
+    /// Another unit: to the point, but no nearer than so many metres. The activity that began it
+    /// ends it.
+    Unit { to: Vec2, short_m: f32 },
 }
 
 /// What a unit does about making no progress.
@@ -29,10 +40,11 @@ pub(crate) enum Patience {
 }
 
 impl Go {
-    /// Sets out along a path. `held_up` is how many ticks the unit has gone without progress on
-    /// earlier paths to the same place.
-    pub(crate) fn new(path: Vec<Vec2>, held_up: u32) -> Go {
+    /// Sets out from a position along a path. `held_up` is how many ticks the unit has gone
+    /// without progress on earlier paths to the same place.
+    pub(crate) fn new(bound: Bound, from: Vec2, path: Vec<Vec2>, held_up: u32) -> Go {
         let mut go = Go {
+            bound,
             path,
             next: 0,
             beyond: 0.0,
@@ -40,7 +52,28 @@ impl Go {
             held_up,
         };
         go.pass(0);
+        go.best_left = go.left(from);
         go
+    }
+
+    /// Walks straight to a point instead, on the same legs.
+    pub(crate) fn redirect(&mut self, bound: Bound, to: Vec2) {
+        self.bound = bound;
+        self.path.clear();
+        self.path.push(to);
+        self.pass(0);
+    }
+
+    pub(crate) fn bound(&self) -> Bound {
+        self.bound
+    }
+
+    /// The metres at the end of the path that are not to be walked.
+    pub(crate) fn short_m(&self) -> f32 {
+        match self.bound {
+            Bound::Place => 0.0,
+            Bound::Unit { short_m, .. } => short_m,
+        }
     }
 
     pub(crate) fn path(&self) -> &[Vec2] {

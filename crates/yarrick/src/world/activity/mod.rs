@@ -1,20 +1,42 @@
-//! What units do over many ticks. Each activity is one file.
+//! What units do over many ticks.
+//!
+//! What a unit is *at* is an [`Activity`]: it stands, waits for its route, or goes. Why it does so
+//! is decided each tick by the activity of its order, a file each: closing in, fighting,
+//! following, guarding.
 
+pub(crate) mod approach;
+pub(crate) mod bout;
+pub(crate) mod closing;
+pub(crate) mod follow;
 mod go;
 
-pub(crate) use go::{Go, Patience};
+pub(crate) use bout::Bout;
+pub(crate) use closing::Progress;
+pub(crate) use go::{Bound, Go, Patience};
 
 /// What a unit is at.
 #[derive(Clone, Debug)]
 pub(crate) enum Activity {
     /// Nothing.
     Stand,
-    /// It waits for its route to be found, having been held up on an earlier one for so many
-    /// ticks.
+    /// It waits for its route to be found.
     AwaitRoute {
-        /// Ticks without progress so far.
+        /// Where it is to lead.
+        bound: Bound,
+        /// Ticks without progress so far, on an earlier route.
         held_up: u32,
     },
     /// It walks along a route.
     Go(Go),
+}
+
+impl Activity {
+    /// What the unit walks for, or waits to walk for.
+    pub(crate) fn bound(&self) -> Option<Bound> {
+        match self {
+            Activity::Stand => None,
+            Activity::AwaitRoute { bound, .. } => Some(*bound),
+            Activity::Go(go) => Some(go.bound()),
+        }
+    }
 }

@@ -5,10 +5,10 @@
 //! where they were set.
 
 use crate::geom::Vec2;
-use crate::world::UnitId;
-use crate::world::activity::Activity;
-use crate::world::order::{Failure, Place, Task};
+use crate::world::activity::{Activity, Bound};
+use crate::world::order::{Errand, Failure, Place, Task};
 use crate::world::state::{Scratch, State};
+use crate::world::{Spot, UnitId};
 use xxhash_rust::xxh3::xxh3_64;
 
 pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch) {
@@ -31,7 +31,12 @@ pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch) {
         digest.point(units.position[row]);
         digest.point(units.velocity[row]);
         digest.real(units.facing[row]);
-        digest.word(u32::from(units.restless[row]));
+        digest.word(u32::from(units.restless[row]) << 1 | u32::from(units.in_line[row]));
+        digest.real(units.health[row]);
+        // What lies in the past makes no difference any more.
+        digest.number(units.ready_at[row].saturating_sub(state.tick));
+        digest.number(units.calm_until[row].saturating_sub(state.tick));
+        digest_bout(&mut digest, state, row);
         digest_orders(&mut digest, state, row);
     }
     state.checksum = xxh3_64(&scratch.digest);
@@ -42,29 +47,34 @@ fn digest_orders(digest: &mut Digest<'_>, state: &State, row: usize) {
     digest.word(orders.len() as u32);
     for order in orders {
         digest.word(order.number.0);
-        match order.task {
+        match &order.task {
             Task::Stop => digest.word(0),
-            Task::Move { goal, place } => {
-                digest.word(1);
-                digest.point(goal);
-                digest.place(place);
-            }
-            Task::Patrol {
-                goal,
-                far,
-                home,
-                homeward,
-            } => {
-                digest.word(2 + u32::from(homeward));
-                digest.point(goal);
-                digest.place(far);
-                digest.point(home);
+            Task::Hold => digest.word(1),
+            Task::Move(errand) => digest.errand(2, errand),
+            Task::AttackMove(errand) => digest.errand(3, errand),
+            Task::GuardPlace(errand) => digest.errand(4, errand),
+            Task::Attack { target } => digest.about(5, *target),
+            Task::Approach { target } => digest.about(6, *target),
+            Task::Follow { target } => digest.about(7, *target),
+            Task::Guard { target } => digest.about(8, *target),
+            Task::Patrol(beat) => {
+                digest.word(9);
+                digest.word(beat.progress());
+                digest.word(beat.posts.len() as u32);
+                for post in &beat.posts {
+                    digest.errand(0, post);
+                }
             }
         }
     }
-    match &state.units.activity[row] {
+    let activity = &state.units.activity[row];
+    if let Some(Bound::Unit { to, short_m }) = activity.bound() {
+        digest.point(to);
+        digest.real(short_m);
+    }
+    match activity {
         Activity::Stand => digest.word(0),
-        Activity::AwaitRoute { held_up } => digest.word(1 | held_up << 2),
+        Activity::AwaitRoute { held_up, .. } => digest.word(1 | held_up << 2),
         Activity::Go(go) => {
             digest.word(2 | go.held_up() << 2);
             digest.real(go.best_left());
@@ -72,6 +82,36 @@ fn digest_orders(digest: &mut Digest<'_>, state: &State, row: usize) {
             for point in go.ahead() {
                 digest.point(*point);
             }
+        }
+    }
+}
+
+fn digest_bout(digest: &mut Digest<'_>, state: &State, row: usize) {
+    let units = &state.units;
+    match units.bout[row] {
+        None => digest.word(0),
+        Some(bout) => {
+            digest.about(1 + u32::from(bout.chases), bout.foe);
+            digest.point(bout.from);
+        }
+    }
+    // The progress of those that come up to nobody is never looked at.
+    if units.bout[row].is_some()
+        || units.orders[row]
+            .first()
+            .is_some_and(|o| o.target().is_some())
+    {
+        digest.real(units.progress[row].best_m);
+        digest.number(state.tick - units.progress[row].since);
+    }
+    digest.word(units.rally[row].len() as u32);
+    for spot in &units.rally[row] {
+        match spot {
+            Spot::Ground(point) => {
+                digest.word(0);
+                digest.point(*point);
+            }
+            Spot::Unit(unit) => digest.about(1, *unit),
         }
     }
 }
@@ -100,6 +140,19 @@ impl Digest<'_> {
             count += 1;
         }
         self.word(count);
+    }
+
+    fn about(&mut self, what: u32, unit: UnitId) {
+        let (slot, generation) = unit.parts();
+        self.word(what);
+        self.word(slot);
+        self.word(generation);
+    }
+
+    fn errand(&mut self, what: u32, errand: &Errand) {
+        self.word(what);
+        self.point(errand.goal);
+        self.place(errand.place);
     }
 
     /// A failure shows in the outcome at once, so that there is none is enough here.

@@ -1,10 +1,13 @@
 //! The stages of a tick, in the order in which [`World::step`](super::World::step) calls them.
 //! None knows another; they meet through the state and the events.
 
+pub(super) mod act;
 pub(super) mod clear_away;
 pub(super) mod digest;
 mod give_way;
 pub(super) mod index;
 pub(super) mod moving;
+pub(super) mod notice;
 pub(super) mod plan;
+pub(super) mod strike;
 pub(super) mod take;

@@ -3,8 +3,8 @@
 use super::give_way::give_way;
 use crate::geom::{Vec2, angle, canonical};
 use crate::motion::{braked_speed, follow, step_clear};
-use crate::world::activity::{Activity, Patience};
-use crate::world::order::{Failure, Outcome, Place};
+use crate::world::activity::{Activity, Bound, Patience};
+use crate::world::order::{Failure, Outcome, Place, Task};
 use crate::world::queue;
 use crate::world::state::{Events, Moves, Scratch, State};
 use crate::world::units::{Pose, RESTLESS_TICKS};
@@ -12,6 +12,9 @@ use crate::world::units::{Pose, RESTLESS_TICKS};
 /// After so many seconds without progress a unit asks whether this is near enough, or whether
 /// it needs another way.
 const FRAY_S: u32 = 1;
+
+/// The part of its top speed below which a unit that comes up to another does not slow down.
+const LEAST_PART: f32 = 0.25;
 
 /// After so many seconds without progress a unit gives up.
 const GIVE_UP_S: u32 = 20;
@@ -53,15 +56,23 @@ fn want(state: &State, moves: &mut Moves) {
     for row in 0..units.len() {
         let kind = state.kind(units.kind[row]);
         let Activity::Go(go) = &units.activity[row] else {
-            moves.limits.push(kind.speed * tick_s);
+            // Who stands firm does not let itself be pushed.
+            let gives_way = if state.stands_firm(row) {
+                0.0
+            } else {
+                kind.speed
+            };
+            moves.limits.push(gives_way * tick_s);
             continue;
         };
         let top = state.top_speed(row);
-        // Whoever goes on elsewhere afterwards need not slow down.
-        let speed = if units.orders[row].len() > 1 {
-            top
-        } else {
-            braked_speed(go.left(units.position[row]), top, kind.braking)
+        let left = go.left(units.position[row]) - go.short_m();
+        let speed = match go.bound() {
+            // Whoever goes on elsewhere afterwards need not slow down.
+            Bound::Place if units.orders[row].len() > 1 => top,
+            Bound::Place => braked_speed(left, top, kind.braking),
+            // The path is always a little behind the one that it leads to.
+            Bound::Unit { .. } => braked_speed(left, top, kind.braking).max(top * LEAST_PART),
         };
         let mut next = go.next();
         let at = follow(units.position[row], go.path(), &mut next, speed * tick_s);
@@ -116,6 +127,9 @@ fn arrive_or_wait(state: &mut State, events: &mut Events, moves: &Moves, row: us
     let Activity::Go(go) = &mut state.units.activity[row] else {
         return;
     };
+    if go.bound() != Bound::Place {
+        return come_up(state, row);
+    }
     // Whoever goes on elsewhere passes by within a step of the place, and so loses no speed.
     let near_enough = if state.units.orders[row].len() > 1 {
         moves.limits[row]
@@ -137,20 +151,48 @@ fn arrive_or_wait(state: &mut State, events: &mut Events, moves: &Moves, row: us
         }
         Patience::Frays if !state.ground.line_is_clear(at, target, radius) => {
             // It was pushed round a corner.
-            queue::await_route(state, row, held_up);
+            queue::await_route(state, row, Bound::Place, held_up);
         }
         Patience::Frays => {}
-        Patience::Ends => {
-            let why = Failure::HeldUp;
-            queue::finish(state, events, row, Outcome::Failed { why });
+        Patience::Ends => give_up(state, events, row),
+    }
+}
+
+/// Halts a unit that comes up to another and has walked its path to the end, or lost it: its
+/// activity will think of something.
+fn come_up(state: &mut State, row: usize) {
+    let (at, radius) = (state.units.position[row], state.units.radius[row]);
+    let second = state.ticks_per_second;
+    let Activity::Go(go) = &mut state.units.activity[row] else {
+        return;
+    };
+    let lost = match go.ahead().first() {
+        None => true,
+        Some(&target) => {
+            let frays = go.watch(at, FRAY_S * second, u32::MAX) == Patience::Frays;
+            frays && !state.ground.line_is_clear(at, target, radius)
         }
+    };
+    if lost {
+        queue::halt(state, row);
+    }
+}
+
+/// Gives up a walk to a place. A patrol turns to its next post, and a guard stands where it is.
+fn give_up(state: &mut State, events: &mut Events, row: usize) {
+    let first = state.units.orders[row].first();
+    if let Some(Task::GuardPlace(_)) = first.map(|order| &order.task) {
+        queue::halt(state, row);
+    } else if !queue::turn_to_next_post(state, row) {
+        let why = Failure::HeldUp;
+        queue::finish(state, events, row, Outcome::Failed { why });
     }
 }
 
 /// The place that a unit walks to, and the point asked for.
 fn destination(state: &State, row: usize) -> Option<(Vec2, Place)> {
-    let order = state.units.orders[row].first()?;
-    Some((order.goal()?, order.place()?))
+    let errand = state.units.orders[row].first()?.errand()?;
+    Some((errand.goal, errand.place.ok()?))
 }
 
 /// Whether a unit has come to where its group stands, so that it may stop where it is: nobody
@@ -163,9 +205,13 @@ fn is_among_its_group(state: &State, row: usize) -> bool {
     })
 }
 
-/// Ends a walk where the unit stands; on a patrol it turns round.
+/// Ends a walk where the unit stands; on a patrol it goes on to the next post, and a guard stays.
 fn finish(state: &mut State, events: &mut Events, row: usize) {
-    if queue::turn_round(state, row) {
+    let first = state.units.orders[row].first();
+    if let Some(Task::GuardPlace(_)) = first.map(|order| &order.task) {
+        return queue::halt(state, row);
+    }
+    if queue::turn_to_next_post(state, row) {
         return;
     }
     let Some((goal, place)) = destination(state, row) else {

@@ -4,8 +4,10 @@
 //! the same routes in the same ticks everywhere. A search that has begun is carried through, so
 //! the last one of a tick may go over the budget by its own length.
 
+use crate::geom::Vec2;
 use crate::route::NoRoute;
-use crate::world::activity::{Activity, Go};
+use crate::world::OrderNo;
+use crate::world::activity::{Activity, Bound, Go};
 use crate::world::event::Event;
 use crate::world::order::{Failure, Outcome};
 use crate::world::queue;
@@ -20,11 +22,24 @@ pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch, events: &m
         let Some(unit) = state.waiting.pop_front() else {
             break;
         };
-        if let Some(row) = state.units.row(unit)
-            && let Activity::AwaitRoute { held_up } = state.units.activity[row]
-        {
-            let settled = plan(state, scratch, events, row, held_up);
-            budget = budget.saturating_sub(settled.saturating_add(COST_OF_A_ROUTE));
+        if let Some(row) = state.units.row(unit) {
+            state.units.in_line[row] = false;
+            if let Activity::AwaitRoute { bound, held_up } = state.units.activity[row] {
+                let settled = plan(state, scratch, events, row, (bound, held_up));
+                budget = budget.saturating_sub(settled.saturating_add(COST_OF_A_ROUTE));
+            }
+        }
+    }
+}
+
+/// Where a route for the unit in a row is to lead, and the order that it is for if that leads to
+/// a place.
+fn destination(state: &State, row: usize, bound: Bound) -> Option<(Vec2, Option<OrderNo>)> {
+    match bound {
+        Bound::Unit { to, .. } => Some((to, None)),
+        Bound::Place => {
+            let first = state.units.orders[row].first()?;
+            Some((first.place()?.at, Some(first.number)))
         }
     }
 }
@@ -35,30 +50,33 @@ fn plan(
     scratch: &mut Scratch,
     events: &mut Events,
     row: usize,
-    held_up: u32,
+    (bound, held_up): (Bound, u32),
 ) -> u32 {
-    let first = state.units.orders[row].first();
-    let Some((order, place)) = first.and_then(|order| Some((order.number, order.place()?))) else {
-        state.units.activity[row] = Activity::Stand;
+    let Some((to, order)) = destination(state, row, bound) else {
+        queue::halt(state, row);
         return 0;
     };
+    let from = state.units.position[row];
     let found = scratch.router.find(
         &state.ground,
         state.passage(row),
         state.units.radius[row],
-        state.units.position[row],
-        place.at,
+        from,
+        to,
     );
     match found {
         Ok(mut route) => {
-            events.push(Event::SetOut {
-                unit: state.units.id[row],
-                order,
-                length_m: route.length_m,
-            });
+            if let Some(order) = order {
+                events.push(Event::SetOut {
+                    unit: state.units.id[row],
+                    order,
+                    length_m: route.length_m,
+                });
+            }
             // The first point is where the unit stands.
             route.points.remove(0);
-            state.units.activity[row] = Activity::Go(Go::new(route.points, held_up));
+            let go = Go::new(bound, from, route.points, held_up);
+            state.units.activity[row] = Activity::Go(go);
             route.settled
         }
         Err(no_route) => {
@@ -66,7 +84,11 @@ fn plan(
                 NoRoute::NoWay(short) => Failure::NoWay(short),
                 NoRoute::StartClosed | NoRoute::NotFinite => Failure::Stuck,
             };
-            queue::finish(state, events, row, Outcome::Failed { why });
+            match bound {
+                // The activity that asked for it looks for another way, or gives up.
+                Bound::Unit { .. } => queue::halt(state, row),
+                Bound::Place => queue::finish(state, events, row, Outcome::Failed { why }),
+            }
             0
         }
     }

@@ -1,12 +1,13 @@
 //! Takes the commands of this tick: each becomes orders, or is refused with a reason.
 
-use crate::geom::Vec2;
 use crate::world::event::Event;
-use crate::world::muster::{Member, muster};
-use crate::world::order::{MAX_QUEUED, Order, Task};
-use crate::world::queue;
+use crate::world::order::{MAX_QUEUED, Order, Outcome, Task};
 use crate::world::state::{Events, Scratch, State};
-use crate::world::{Action, Command, OrderNo, Refusal, UnitId, When};
+use crate::world::tasks::tasks;
+use crate::world::{
+    Action, Command, MAX_PATROL_POINTS, OrderNo, Refusal, SideId, Spot, UnitId, Verb, When,
+};
+use crate::world::{queue, rally};
 
 pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch, events: &mut Events) {
     let mut commands = core::mem::take(&mut state.commands);
@@ -18,6 +19,13 @@ pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch, events: &m
     }
 }
 
+/// Units that take up the same action, which a context order may have turned into several.
+struct Share {
+    verb: Option<Verb>,
+    action: Action,
+    rows: Vec<usize>,
+}
+
 fn take(state: &mut State, scratch: &mut Scratch, events: &mut Events, command: &Command) {
     let side = command.side;
     if let Some(why) = flaw(state, command) {
@@ -25,29 +33,61 @@ fn take(state: &mut State, scratch: &mut Scratch, events: &mut Events, command: 
         events.push(Event::Refused { side, unit, why });
         return;
     }
-    let rows = rows_that_obey(state, events, command);
-    if rows.is_empty() {
+    let shares = shares(state, events, command);
+    if shares.is_empty() {
         return;
     }
     state.last_order = OrderNo(state.last_order.0.wrapping_add(1));
-    events.push(Event::Ordered {
-        order: state.last_order,
-        side,
-        units: rows.iter().map(|&row| state.units.id[row]).collect(),
-        action: command.action,
-        when: command.when,
-    });
     let number = state.last_order;
-    if let Action::Cancel { order } = command.action {
-        for row in rows {
+    let rows = shares.iter().flat_map(|share| &share.rows);
+    let mut units: Vec<UnitId> = rows.map(|&row| state.units.id[row]).collect();
+    units.sort_unstable();
+    let became = |share: &Share| Some((share.verb?, share.rows.len() as u32));
+    events.push(Event::Ordered {
+        order: number,
+        side,
+        units,
+        action: command.action.clone(),
+        when: command.when,
+        became: shares.iter().filter_map(became).collect(),
+    });
+    for share in &shares {
+        give(state, scratch, events, share, (number, command.when));
+    }
+}
+
+/// Gives an order to those that take it up.
+fn give(
+    state: &mut State,
+    scratch: &mut Scratch,
+    events: &mut Events,
+    share: &Share,
+    (number, when): (OrderNo, When),
+) {
+    if let Action::Cancel { order } = share.action {
+        for &row in &share.rows {
             queue::cancel(state, events, row, order, number);
         }
         return;
     }
-    let tasks = tasks(state, scratch, &rows, command);
-    for (row, task) in rows.into_iter().zip(tasks) {
+    if let Action::Rally { to } = share.action {
+        for &row in &share.rows {
+            rally::set(state, events, row, to, when);
+            queue::end_at_once(state, events, row, number, Outcome::Done);
+        }
+        return;
+    }
+    let tasks = tasks(state, scratch, &share.rows, &share.action, when);
+    for (&row, task) in share.rows.iter().zip(tasks) {
+        if let Task::Patrol(beat) = &task
+            && when == When::Afterwards
+            && queue::ends_with_patrol(state, row)
+        {
+            queue::extend_patrol(state, events, row, &beat.posts[1..], number);
+            continue;
+        }
         let order = Order { number, task };
-        match command.when {
+        match when {
             When::Now => queue::replace(state, events, row, order),
             When::Afterwards => queue::append(state, events, row, order),
             When::First => queue::interrupt(state, events, row, order),
@@ -63,21 +103,75 @@ fn flaw(state: &State, command: &Command) -> Option<Refusal> {
     if command.units.is_empty() {
         return Some(Refusal::NoUnits);
     }
-    match command.action {
-        Action::Move { to } | Action::Patrol { to } if !to.is_finite() => Some(Refusal::NotFinite),
-        _ => None,
+    match &command.action {
+        Action::Move { to } | Action::AttackMove { to } => not_finite(&[*to]),
+        Action::Patrol { points, .. } if !(1..=MAX_PATROL_POINTS).contains(&points.len()) => {
+            Some(Refusal::PatrolPoints)
+        }
+        Action::Patrol { points, .. } => not_finite(points),
+        Action::Attack { target } => {
+            flaw_of_target(state, *target).or_else(|| flaw_of_victim(state, command.side, *target))
+        }
+        Action::Guard { ward } => flaw_of_spot(state, *ward).or_else(|| match ward {
+            Spot::Unit(unit) if is_foe(state, command.side, *unit) => Some(Refusal::IsAFoe),
+            _ => None,
+        }),
+        Action::Approach { target } | Action::Follow { target } => flaw_of_target(state, *target),
+        Action::Rally { to: spot } | Action::Context { at: spot } => flaw_of_spot(state, *spot),
+        Action::Hold | Action::Stop | Action::Cancel { .. } => None,
     }
 }
 
-/// The rows of the units that take up a command, in order of id; the others are refused.
-fn rows_that_obey(state: &State, events: &mut Events, command: &Command) -> Vec<usize> {
+fn flaw_of_spot(state: &State, spot: Spot) -> Option<Refusal> {
+    match spot {
+        Spot::Ground(point) => not_finite(&[point]),
+        Spot::Unit(unit) => flaw_of_target(state, unit),
+    }
+}
+
+fn not_finite(points: &[crate::geom::Vec2]) -> Option<Refusal> {
+    let sound = points.iter().all(|point| point.is_finite());
+    (!sound).then_some(Refusal::NotFinite)
+}
+
+fn flaw_of_target(state: &State, target: UnitId) -> Option<Refusal> {
+    state
+        .units
+        .row(target)
+        .is_none()
+        .then_some(Refusal::NoSuchTarget)
+}
+
+fn flaw_of_victim(state: &State, side: SideId, target: UnitId) -> Option<Refusal> {
+    let row = state.units.row(target)?;
+    if !is_foe(state, side, target) {
+        return Some(Refusal::NotAFoe);
+    }
+    let kind = state.kind(state.units.kind[row]);
+    (kind.health <= 0.0).then_some(Refusal::CannotBeHarmed)
+}
+
+fn is_foe(state: &State, side: SideId, unit: UnitId) -> bool {
+    let row = state.units.row(unit);
+    row.is_some_and(|row| state.stances.are_foes(side, state.units.side[row]))
+}
+
+/// Who takes up what, in order of id; the others are refused.
+fn shares(state: &State, events: &mut Events, command: &Command) -> Vec<Share> {
     let mut units = command.units.clone();
     units.sort_unstable();
     units.dedup();
-    let mut rows = Vec::with_capacity(units.len());
+    let mut shares: Vec<Share> = Vec::new();
     for unit in units {
         match obeys(state, command, unit) {
-            Ok(row) => rows.push(row),
+            Ok((row, verb, action)) => match shares.iter_mut().find(|share| share.verb == verb) {
+                Some(share) => share.rows.push(row),
+                None => shares.push(Share {
+                    verb,
+                    action,
+                    rows: vec![row],
+                }),
+            },
             Err(why) => events.push(Event::Refused {
                 side: command.side,
                 unit: Some(unit),
@@ -85,80 +179,73 @@ fn rows_that_obey(state: &State, events: &mut Events, command: &Command) -> Vec<
             }),
         }
     }
-    rows
+    shares
 }
 
-fn obeys(state: &State, command: &Command, unit: UnitId) -> Result<usize, Refusal> {
+type Obedience = (usize, Option<Verb>, Action);
+
+fn obeys(state: &State, command: &Command, unit: UnitId) -> Result<Obedience, Refusal> {
     let row = state.units.row(unit).ok_or(Refusal::NoSuchUnit)?;
-    if state.units.side[row] != command.side {
+    if !state
+        .stances
+        .may_command(command.side, state.units.side[row])
+    {
         return Err(Refusal::NotYours);
     }
+    let Action::Context { at } = command.action else {
+        check(state, command, row, &command.action)?;
+        return Ok((row, None, command.action.clone()));
+    };
+    let verb = state.fitting_verb(row, command.side, at);
+    let verb = verb.ok_or(Refusal::NoSuchTarget)?;
+    let where_at = |unit: UnitId| state.units.row(unit).map(|row| state.units.position[row]);
+    let action = verb.about(at, where_at).ok_or(Refusal::NothingToDo)?;
+    check(state, command, row, &action)?;
+    Ok((row, Some(verb), action))
+}
+
+/// Whether the unit in a row can take up an action.
+fn check(state: &State, command: &Command, row: usize, action: &Action) -> Result<(), Refusal> {
+    let kind = state.kind(state.units.kind[row]);
     let orders = &state.units.orders[row];
-    if let Action::Cancel { order } = command.action {
-        let known = orders.iter().any(|held| held.number == order);
-        return known.then_some(row).ok_or(Refusal::NoSuchOrder);
-    }
+    let itself = state.units.id[row];
+    let needs_legs = match action {
+        Action::Cancel { order } => {
+            let known = orders.iter().any(|held| held.number == *order);
+            return known.then_some(()).ok_or(Refusal::NoSuchOrder);
+        }
+        Action::Rally { .. } if !kind.rallies => return Err(Refusal::CannotRally),
+        Action::Rally { .. } if rally::is_full(state, row, command.when) => {
+            return Err(Refusal::QueueFull);
+        }
+        Action::Rally { .. } => return Ok(()),
+        Action::Attack { .. } if kind.weapon.is_none() => return Err(Refusal::CannotStrike),
+        Action::Attack { target } if *target == itself => return Err(Refusal::Itself),
+        Action::Approach { target } | Action::Follow { target } if *target == itself => {
+            return Err(Refusal::Itself);
+        }
+        Action::Guard {
+            ward: Spot::Unit(ward),
+        } if *ward == itself => return Err(Refusal::Itself),
+        Action::Patrol { points, .. }
+            if command.when == When::Afterwards
+                && !queue::has_room_for_posts(state, row, points.len()) =>
+        {
+            return Err(Refusal::QueueFull);
+        }
+        Action::Attack { .. } | Action::Hold | Action::Stop | Action::Context { .. } => false,
+        Action::Move { .. }
+        | Action::AttackMove { .. }
+        | Action::Patrol { .. }
+        | Action::Approach { .. }
+        | Action::Follow { .. }
+        | Action::Guard { .. } => true,
+    };
     if command.when != When::Now && orders.len() >= MAX_QUEUED {
         return Err(Refusal::QueueFull);
     }
-    let moves = matches!(command.action, Action::Move { .. } | Action::Patrol { .. });
-    if moves && state.kind(state.units.kind[row]).speed == 0.0 {
+    if needs_legs && kind.speed == 0.0 {
         return Err(Refusal::CannotMove);
     }
-    Ok(row)
-}
-
-fn tasks(state: &State, scratch: &mut Scratch, rows: &[usize], command: &Command) -> Vec<Task> {
-    match command.action {
-        Action::Stop | Action::Cancel { .. } => vec![Task::Stop; rows.len()],
-        Action::Move { to } | Action::Patrol { to } => {
-            claim_places(state, scratch);
-            let members: Vec<Member> = rows
-                .iter()
-                .map(|&row| Member {
-                    row,
-                    from: if command.when == When::Afterwards {
-                        resting_place(state, row)
-                    } else {
-                        state.units.position[row]
-                    },
-                })
-                .collect();
-            let places = muster(state, scratch, &members, to);
-            let task = |(member, place): (&Member, _)| match command.action {
-                Action::Patrol { to } => Task::Patrol {
-                    goal: to,
-                    far: place,
-                    home: member.from,
-                    homeward: false,
-                },
-                _ => Task::Move { goal: to, place },
-            };
-            members.iter().zip(places).map(task).collect()
-        }
-    }
-}
-
-/// Where a unit will stand when all its orders are done.
-fn resting_place(state: &State, row: usize) -> Vec2 {
-    let orders = state.units.orders[row].iter().rev();
-    orders
-        .filter_map(Order::place)
-        .next()
-        .map_or(state.units.position[row], |place| place.at)
-}
-
-/// Claims the resting places of all units, once in a tick that has moves.
-fn claim_places(state: &State, scratch: &mut Scratch) {
-    if scratch.claims_of == state.tick {
-        return;
-    }
-    scratch.claims_of = state.tick;
-    let cell_m = state.widest * 2.0;
-    scratch.claims.clear(state.ground.bounds(), cell_m);
-    for row in 0..state.units.len() {
-        let place = resting_place(state, row);
-        let radius = state.units.radius[row];
-        scratch.claims.put(row as u32, place, radius);
-    }
+    Ok(())
 }

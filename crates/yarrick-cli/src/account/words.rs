@@ -1,0 +1,85 @@
+//! What is said of units and orders in an account.
+
+use std::collections::BTreeMap;
+use yarrick::world::{Action, Spot, UnitId, Verb, World};
+use yarrick::{SideId, Vec2};
+
+/// What units are called, those that are gone included.
+#[derive(Default)]
+pub(super) struct Names {
+    of: BTreeMap<UnitId, (String, SideId)>,
+}
+
+impl Names {
+    /// Takes down the units of a world.
+    pub(super) fn note(&mut self, world: &World) {
+        for unit in world.units() {
+            let name = || (unit.kind().name.clone(), unit.side_id());
+            self.of.entry(unit.id()).or_insert_with(name);
+        }
+    }
+
+    /// Such as `warden 7v1`.
+    pub(super) fn name(&self, unit: UnitId) -> String {
+        let kind = self.of.get(&unit).map_or("unit", |(kind, _)| kind);
+        format!("{kind} {unit}")
+    }
+
+    pub(super) fn side(&self, unit: UnitId) -> Option<SideId> {
+        self.of.get(&unit).map(|(_, side)| *side)
+    }
+
+    fn spot(&self, spot: Spot) -> String {
+        match spot {
+            Spot::Ground(at) => point(at),
+            Spot::Unit(unit) => self.name(unit),
+        }
+    }
+
+    /// What is to be done, in words. What fitted a click is told as what it came to.
+    pub(super) fn order(&self, action: &Action, became: &[(Verb, u32)]) -> String {
+        match action {
+            Action::Move { to } => format!("move to {}", point(*to)),
+            Action::AttackMove { to } => format!("attack-move to {}", point(*to)),
+            Action::Patrol { points, round } => {
+                let points: Vec<String> = points.iter().map(|at| point(*at)).collect();
+                let by = if *round { "round by" } else { "to" };
+                format!("patrol {by} {}", points.join(", "))
+            }
+            Action::Attack { target } => format!("attack {}", self.name(*target)),
+            Action::Approach { target } => format!("walk up to {}", self.name(*target)),
+            Action::Follow { target } => format!("follow {}", self.name(*target)),
+            Action::Guard { ward } => format!("guard {}", self.spot(*ward)),
+            Action::Hold => "hold ground".to_owned(),
+            Action::Stop => "stop".to_owned(),
+            Action::Cancel { order } => format!("cancel {order}"),
+            Action::Rally { to } => format!("rally at {}", self.spot(*to)),
+            Action::Context { at } => match became {
+                [(verb, _)] => format!("{} {}", in_words(*verb, *at), self.spot(*at)),
+                shares => {
+                    let share = |(verb, count): &(Verb, u32)| format!("{count} {}", verb.word());
+                    let shares: Vec<String> = shares.iter().map(share).collect();
+                    format!("act on {}: {}", self.spot(*at), shares.join(", "))
+                }
+            },
+        }
+    }
+}
+
+fn in_words(verb: Verb, at: Spot) -> &'static str {
+    match (verb, at) {
+        (Verb::Approach, Spot::Unit(_)) => "walk up to",
+        (Verb::Follow, Spot::Unit(_)) => "follow",
+        (Verb::Attack, _) => "attack",
+        (Verb::AttackMove, _) => "attack-move to",
+        (Verb::Patrol, _) => "patrol to",
+        (Verb::Guard, _) => "guard",
+        (Verb::Rally, _) => "rally at",
+        (Verb::Move | Verb::Approach | Verb::Follow, _) => "move to",
+        (Verb::Nothing, _) => "do nothing about",
+    }
+}
+
+pub(super) fn point(at: Vec2) -> String {
+    format!("({:.1}, {:.1})", at.x, at.y)
+}

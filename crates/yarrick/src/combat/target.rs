@@ -1,0 +1,68 @@
+//! Whom to strike.
+
+use crate::geom::Vec2;
+use crate::near::Near;
+
+/// Of all that stand within `reach` metres of `at`, the one that `worth` puts first: the smallest
+/// preference, then the smallest gap, then the smallest id. `worth` is asked for the preference,
+/// the gap in metres and the id of each number; `None` leaves it out.
+///
+/// Costs in proportion to the bodies within reach.
+#[must_use]
+pub fn foremost_target<Id: Ord>(
+    near: &Near,
+    at: Vec2,
+    reach: f32,
+    mut worth: impl FnMut(u32) -> Option<(u8, f32, Id)>,
+) -> Option<u32> {
+    let mut best: Option<(u32, (u8, f32, Id))> = None;
+    near.within(at, reach).for_each(|number| {
+        let Some(mine) = worth(number) else {
+            return;
+        };
+        let better = best.as_ref().is_none_or(|(_, known)| {
+            let order = mine.0.cmp(&known.0).then(mine.1.total_cmp(&known.1));
+            // Ties by id.
+            order.then_with(|| mine.2.cmp(&known.2)).is_lt()
+        });
+        if better {
+            best = Some((number, mine));
+        }
+    });
+    best.map(|(number, _)| number)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::geom::Rect;
+    use proptest::prelude::*;
+
+    proptest! {
+        #[test]
+        fn the_target_is_what_sorting_all_of_them_puts_first(
+            bodies in proptest::collection::vec((0_u8..20, 0_u8..20, 0_u8..3), 0..60),
+            reach in 0.0_f32..15.0,
+        ) {
+            let positions: Vec<Vec2> = bodies
+                .iter()
+                .map(|(x, y, _)| Vec2::new(f32::from(*x), f32::from(*y)))
+                .collect();
+            let mut near = Near::default();
+            near.rebuild(Rect::from_corners(Vec2::ZERO, Vec2::splat(20.0)), 2.0, &positions);
+            let at = Vec2::new(9.0, 11.0);
+            // The third of each is its preference; 2 is not to be struck. Ids run backwards.
+            let worth = |k: u32| {
+                let gap = positions[k as usize].distance(at);
+                let preference = bodies[k as usize].2;
+                (preference < 2).then_some((preference, gap, u32::MAX - k))
+            };
+            let found = foremost_target(&near, at, reach, worth);
+            let mut all: Vec<u32> = (0..bodies.len() as u32)
+                .filter(|k| positions[*k as usize].distance(at) <= reach && worth(*k).is_some())
+                .collect();
+            all.sort_by(|a, b| worth(*a).partial_cmp(&worth(*b)).unwrap());
+            prop_assert_eq!(found, all.first().copied());
+        }
+    }
+}

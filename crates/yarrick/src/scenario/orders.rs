@@ -1,0 +1,233 @@
+//! The plain orders of a script: what is to be done, and by whom.
+
+use super::mistake::{Mistake, Span};
+use super::roster::Named;
+use super::script::{ScriptAct, Whom};
+use super::table::{Field, Table};
+use crate::geom::Vec2;
+use crate::world::{Action, MAX_PATROL_POINTS, NotAnId, OrderNo, Spot, UnitId, When};
+use core::ops::Range;
+
+/// The names of units and blocks, each with the numbers of its units.
+pub(super) type Names = Named<Range<u32>>;
+
+#[derive(Clone, Copy)]
+enum Word {
+    Move,
+    AttackMove,
+    Patrol,
+    Attack,
+    Approach,
+    Follow,
+    Guard,
+    Hold,
+    Stop,
+    Cancel,
+    Rally,
+    Context,
+}
+
+const WORDS: [(&str, Word); 12] = [
+    ("move", Word::Move),
+    ("attack-move", Word::AttackMove),
+    ("patrol", Word::Patrol),
+    ("attack", Word::Attack),
+    ("approach", Word::Approach),
+    ("follow", Word::Follow),
+    ("guard", Word::Guard),
+    ("hold", Word::Hold),
+    ("stop", Word::Stop),
+    ("cancel", Word::Cancel),
+    ("rally", Word::Rally),
+    ("context", Word::Context),
+];
+
+pub(super) fn read(table: &Table<'_>, names: &Names) -> Option<ScriptAct> {
+    let word = table.field("order").choice(&WORDS);
+    // Asked for whatever the order, so that a misspelt order does not make them unknown keys.
+    let fields = Fields {
+        table,
+        names,
+        point: table.field("point"),
+        points: table.field("points"),
+        round: table.field("round"),
+        target: table.field("target"),
+        target_id: table.field("target_id"),
+        number: table.field("number"),
+    };
+    let action = word.and_then(|word| fields.action(word));
+    let units = whom(table, names);
+    let when = table
+        .field("when")
+        .or(When::Now, |field| field.choice(&When::WORDS));
+    Some(ScriptAct::Order {
+        action: action?,
+        units: units?,
+        when: when?,
+    })
+}
+
+/// The keys that say what an order is about.
+struct Fields<'a> {
+    table: &'a Table<'a>,
+    names: &'a Names,
+    point: Field<'a>,
+    points: Field<'a>,
+    round: Field<'a>,
+    target: Field<'a>,
+    target_id: Field<'a>,
+    number: Field<'a>,
+}
+
+impl Fields<'_> {
+    fn action(&self, word: Word) -> Option<Action> {
+        Some(match word {
+            Word::Move => Action::Move { to: self.point()? },
+            Word::AttackMove => Action::AttackMove { to: self.point()? },
+            Word::Patrol => self.patrol()?,
+            Word::Attack => Action::Attack {
+                target: self.target()?,
+            },
+            Word::Approach => Action::Approach {
+                target: self.target()?,
+            },
+            Word::Follow => Action::Follow {
+                target: self.target()?,
+            },
+            Word::Guard => Action::Guard { ward: self.spot()? },
+            Word::Rally => Action::Rally { to: self.spot()? },
+            Word::Context => Action::Context { at: self.spot()? },
+            Word::Hold => Action::Hold,
+            Word::Stop => Action::Stop,
+            Word::Cancel => {
+                self.number.note_missing();
+                let number = self.number.whole(1..=u64::from(u32::MAX))?;
+                let order = OrderNo(number as u32);
+                Action::Cancel { order }
+            }
+        })
+    }
+
+    fn point(&self) -> Option<Vec2> {
+        self.point.note_missing();
+        self.point.point()
+    }
+
+    fn patrol(&self) -> Option<Action> {
+        let points = if self.points.is_given() {
+            if self.point.is_given() {
+                self.points
+                    .note("a patrol has a \"point\" or \"points\", not both");
+            }
+            self.points.points(1..=MAX_PATROL_POINTS)
+        } else {
+            self.point().map(|point| vec![point])
+        };
+        let round = if self.round.is_given() {
+            self.round.flag()
+        } else {
+            Some(false)
+        };
+        Some(Action::Patrol {
+            points: points?,
+            round: round?,
+        })
+    }
+
+    /// The unit that the order is about.
+    fn target(&self) -> Option<UnitId> {
+        match (self.target.is_given(), self.target_id.is_given()) {
+            (true, false) => {
+                let units = self.names.named_by(self.table.context(), &self.target)?;
+                let units = self.names.all[units].clone();
+                if units.len() != 1 {
+                    let count = units.len();
+                    let message = format!("this names {count} units; a target is a single one");
+                    self.target.note(message);
+                    return None;
+                }
+                Some(UnitId::of_nth(units.start))
+            }
+            (false, true) => {
+                let name = self.target_id.name()?;
+                id(self.table, name, &self.target_id.span)
+            }
+            (false, false) => {
+                self.target.note_missing();
+                None
+            }
+            (true, true) => {
+                self.target_id
+                    .note("an order has a \"target\" or a \"target_id\", not both");
+                None
+            }
+        }
+    }
+
+    /// The point or the unit that the order is about.
+    fn spot(&self) -> Option<Spot> {
+        let targeted = self.target.is_given() || self.target_id.is_given();
+        if targeted && self.point.is_given() {
+            self.point
+                .note("an order is about a \"point\" or a target, not both");
+            return None;
+        }
+        if targeted {
+            self.target().map(Spot::Unit)
+        } else {
+            self.point().map(Spot::Ground)
+        }
+    }
+}
+
+fn whom(table: &Table<'_>, names: &Names) -> Option<Whom> {
+    let (units, ids) = (table.field("units"), table.field("ids"));
+    match (units.is_given(), ids.is_given()) {
+        (false, false) => Some(Whom::Selected),
+        (true, false) => named_units(table, names).map(Whom::Placed),
+        (false, true) => units_by_id(table).map(Whom::Ids),
+        (true, true) => {
+            ids.note("an order is for \"units\" or for \"ids\", not for both");
+            None
+        }
+    }
+}
+
+fn units_by_id(table: &Table<'_>) -> Option<Vec<UnitId>> {
+    let mut units = Vec::new();
+    let mut sound = true;
+    for (name, span) in table.field("ids").names()? {
+        match id(table, name, &span) {
+            Some(id) => units.push(id),
+            None => sound = false,
+        }
+    }
+    sound.then_some(units)
+}
+
+fn id(table: &Table<'_>, name: &str, span: &Span) -> Option<UnitId> {
+    let parsed = name.parse();
+    if parsed.is_err() {
+        let message = format!("{name:?} is not an id: {NotAnId}");
+        table.context().note(Mistake::new(span.clone(), message));
+    }
+    parsed.ok()
+}
+
+fn named_units(table: &Table<'_>, names: &Names) -> Option<Vec<u32>> {
+    let mut units = Vec::new();
+    let mut sound = true;
+    for (name, span) in table.field("units").names()? {
+        match names.position(name) {
+            Some(at) => units.extend(names.all[at].clone()),
+            None => {
+                let known = names.known();
+                table
+                    .context()
+                    .note_unknown(&span, "unit or block called", name, known);
+                sound = false;
+            }
+        }
+    }
+    sound.then_some(units)
+}

@@ -1,0 +1,47 @@
+//! Walking up to another unit.
+
+use super::closing::{Closing, Distance, close_in};
+use crate::route::Shortfall;
+use crate::world::order::{Failure, Outcome};
+use crate::world::state::State;
+
+/// How near one stands beside it, in metres from edge to edge.
+const BESIDE_M: f32 = 0.3;
+
+/// After so many seconds in which it came no nearer, a unit gives up.
+const GIVE_UP_S: u64 = 20;
+
+/// After so many seconds in which it came no nearer, a unit that is within so many bodies of the
+/// other has come as near as those before it let it.
+const CROWDED_S: u64 = 1;
+const CROWDED_BODIES: f32 = 8.0;
+
+/// Goes on walking up to a unit. Gives the outcome, once there is one.
+pub(crate) fn approach(state: &mut State, row: usize, target: usize) -> Option<Outcome> {
+    let distance = Distance {
+        near_m: BESIDE_M,
+        keep_m: BESIDE_M,
+        strict: false,
+    };
+    let has_begun = state.units.progress[row].best_m.is_finite();
+    let closing = close_in(state, row, target, distance);
+    let by_m = state.gap_m(row, target);
+    let second = u64::from(state.ticks_per_second);
+    let crowd_m = BESIDE_M + CROWDED_BODIES * state.units.radius[row];
+    Some(match closing {
+        Closing::There => Outcome::Done,
+        Closing::Stranded {
+            why: Failure::NoWay(why),
+        } if has_begun => Outcome::CameShort { why, by_m },
+        Closing::Stranded { why } => Outcome::Failed { why },
+        Closing::OnTheWay { stalled } if stalled > CROWDED_S * second && by_m <= crowd_m => {
+            let why = Shortfall::Crowded;
+            Outcome::CameShort { why, by_m }
+        }
+        Closing::OnTheWay { stalled } if stalled > GIVE_UP_S * second => {
+            let why = Failure::HeldUp;
+            Outcome::Failed { why }
+        }
+        Closing::OnTheWay { .. } => return None,
+    })
+}

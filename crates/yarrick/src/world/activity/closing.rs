@@ -1,0 +1,143 @@
+//! Coming up to another unit, and staying as near.
+
+use super::{Activity, Bound, Go};
+use crate::geom::Vec2;
+use crate::route::{footing, reach};
+use crate::world::order::Failure;
+use crate::world::queue;
+use crate::world::state::State;
+
+/// How much nearer a unit must come, in metres, to have made progress.
+const PROGRESS_M: f32 = 0.25;
+
+/// How far the end of a route may be from where it ought to lead, for each metre that is left to
+/// walk: a route across the map need not follow every step of its target.
+const STALE_PART: f32 = 0.2;
+
+/// How near a unit has come to another, and since when it has come no nearer.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub(crate) struct Progress {
+    /// The smallest gap so far, in metres.
+    pub(crate) best_m: f32,
+    /// The tick of the last progress.
+    pub(crate) since: u64,
+}
+
+impl Progress {
+    /// Begins at a tick.
+    pub(crate) fn from(tick: u64) -> Progress {
+        Progress {
+            best_m: f32::INFINITY,
+            since: tick,
+        }
+    }
+}
+
+/// How near to come: a unit that walks goes on to `near_m` metres from edge to edge, and one that
+/// stands there stays until the gap is above `keep_m`.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Distance {
+    pub(crate) near_m: f32,
+    pub(crate) keep_m: f32,
+    /// Whether it is no use to go where the gap stays above `keep_m`.
+    pub(crate) strict: bool,
+}
+
+/// How the coming up goes.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub(crate) enum Closing {
+    /// The unit is as near as it should be, and stands.
+    There,
+    /// It is on the way, and has come no nearer for so many ticks.
+    OnTheWay { stalled: u64 },
+    /// It is not near enough, and cannot get nearer.
+    Stranded { why: Failure },
+}
+
+/// Brings a unit nearer to another, or lets it stand.
+pub(crate) fn close_in(
+    state: &mut State,
+    row: usize,
+    target: usize,
+    distance: Distance,
+) -> Closing {
+    let gap = state.gap_m(row, target);
+    let stands = matches!(state.units.activity[row], Activity::Stand);
+    let wanted = if stands {
+        distance.keep_m
+    } else {
+        distance.near_m
+    };
+    if gap <= wanted {
+        queue::halt(state, row);
+        state.units.progress[row] = Progress::from(state.tick);
+        return Closing::There;
+    }
+    if state.kind(state.units.kind[row]).speed == 0.0 {
+        let why = Failure::OutOfRange;
+        return Closing::Stranded { why };
+    }
+    if (stands || state.thinks_now(row))
+        && let Err(why) = head_for(state, row, target, distance)
+    {
+        queue::halt(state, row);
+        return Closing::Stranded { why };
+    }
+    let tick = state.tick;
+    let progress = &mut state.units.progress[row];
+    if gap < progress.best_m - PROGRESS_M {
+        *progress = Progress {
+            best_m: gap,
+            since: tick,
+        };
+    }
+    Closing::OnTheWay {
+        stalled: tick - progress.since,
+    }
+}
+
+/// Sets a unit's legs towards another: straight if nothing is between, else by a route.
+fn head_for(
+    state: &mut State,
+    row: usize,
+    target: usize,
+    distance: Distance,
+) -> Result<(), Failure> {
+    let (from, to) = (state.units.position[row], state.units.position[target]);
+    let radius = state.units.radius[row];
+    // What the gap leaves out of the way from middle to middle.
+    let bodies = from.distance(to) - state.gap_m(row, target);
+    // Whoever slows down behind one that walks off never comes up to it.
+    let walks_off = matches!(state.units.activity[target], Activity::Go(_));
+    let short_m = if walks_off { 0.0 } else { distance.near_m + bodies };
+    if state.ground.line_is_clear(from, to, radius) {
+        let bound = Bound::Unit { to, short_m };
+        match &mut state.units.activity[row] {
+            Activity::Go(go) => go.redirect(bound, to),
+            other => *other = Activity::Go(Go::new(bound, from, vec![to], 0)),
+        }
+        return Ok(());
+    }
+    let passage = state.passage(row);
+    let footing = footing(&state.ground, passage, radius, from).ok_or(Failure::Stuck)?;
+    let region = passage.region(footing.cell).ok_or(Failure::Stuck)?;
+    let reach = reach(&state.ground, passage, radius, region, to).ok_or(Failure::Stuck)?;
+    if let Some(why) = reach.short {
+        let near_enough = state.gap_from(reach.point, radius, target) <= distance.keep_m;
+        let nearer = reach.leads_nearer(from, to, state.ground.cell_m());
+        if !near_enough && (distance.strict || !nearer) {
+            return Err(Failure::NoWay(why));
+        }
+    }
+    let end = match state.units.activity[row].bound() {
+        Some(Bound::Unit { to, .. }) => Some(to),
+        _ => None,
+    };
+    let way_is_stale = |end: Vec2| end.distance(reach.point) > from.distance(to) * STALE_PART;
+    if end.is_none_or(way_is_stale) {
+        let short_m = if reach.short.is_none() { short_m } else { 0.0 };
+        let to = reach.point;
+        queue::await_route(state, row, Bound::Unit { to, short_m }, 0);
+    }
+    Ok(())
+}

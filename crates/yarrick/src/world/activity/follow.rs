@@ -1,0 +1,121 @@
+//! Keeping near another unit without pushing.
+//!
+//! Those that follow the same unit keep in rings round it, so many in each as find room on the
+//! side from which they come:
+//!
+//! ```text
+//!     f f
+//!   f f f        the first ring a little behind the unit,
+//!   f f f  U →   the next a body farther off
+//!     f f
+//! ```
+
+use super::Activity;
+use super::closing::{Distance, Progress, close_in};
+use crate::world::order::Task;
+use crate::world::queue;
+use crate::world::state::{Scratch, State};
+
+/// The gap that the first ring keeps, in metres.
+const GAP_M: f32 = 1.0;
+
+/// How much farther the unit may get before those that follow it set out again, in metres.
+const SLACK_M: f32 = 1.0;
+
+/// From ring to ring, and from one to the next on a ring, in radii.
+const SPACING: f32 = 2.4;
+
+/// Finds out who follows whom, and in which ring.
+pub(crate) fn line_up(state: &State, scratch: &mut Scratch) {
+    let followers = &mut scratch.followers;
+    followers.clear();
+    for row in 0..state.units.len() {
+        let first = state.units.orders[row].first();
+        if let Some(Task::Follow { target } | Task::Guard { target }) =
+            first.map(|order| &order.task)
+        {
+            followers.push((*target, state.units.id[row], row as u32));
+        }
+    }
+    followers.sort_unstable();
+    scratch.ring_m.clear();
+    let mut start = 0;
+    while start < followers.len() {
+        let target = followers[start].0;
+        let of_target = followers[start..].partition_point(|(other, _, _)| *other == target);
+        let around = state
+            .units
+            .row(target)
+            .map_or(0.0, |row| state.units.radius[row]);
+        let mut ring = Ring::first(around);
+        for (_, _, row) in &followers[start..start + of_target] {
+            let gap = ring.next_gap(state.units.radius[*row as usize]);
+            scratch.ring_m.push((*row, gap));
+        }
+        start += of_target;
+    }
+    scratch.ring_m.sort_unstable_by_key(|(row, _)| *row);
+}
+
+/// The rings round a unit as they fill up.
+struct Ring {
+    around: f32,
+    gap: f32,
+    /// How much of the half ring is taken, in metres.
+    taken: f32,
+    /// The widest radius on the ring.
+    widest: f32,
+}
+
+impl Ring {
+    fn first(around: f32) -> Ring {
+        Ring {
+            around,
+            gap: GAP_M,
+            taken: 0.0,
+            widest: 0.0,
+        }
+    }
+
+    /// The gap that the next one keeps, whose body has a radius.
+    fn next_gap(&mut self, radius: f32) -> f32 {
+        let half_ring = core::f32::consts::PI * (self.around + self.gap + radius);
+        if self.taken > 0.0 && self.taken + SPACING * radius > half_ring {
+            self.gap += SPACING * self.widest.max(radius);
+            self.taken = 0.0;
+            self.widest = 0.0;
+        }
+        self.taken += SPACING * radius;
+        self.widest = self.widest.max(radius);
+        self.gap
+    }
+}
+
+/// Goes on following.
+pub(crate) fn follow(state: &mut State, scratch: &Scratch, row: usize, target: usize) {
+    let known = scratch
+        .ring_m
+        .binary_search_by_key(&(row as u32), |(row, _)| *row);
+    let near_m = known.map_or(GAP_M, |at| scratch.ring_m[at].1);
+    let rests = matches!(state.units.activity[target], Activity::Stand);
+    if !rests {
+        state.units.progress[row] = Progress::from(state.tick);
+    }
+    let stands = matches!(state.units.activity[row], Activity::Stand);
+    if stands && !state.thinks_now(row) {
+        return;
+    }
+    let stalled = state.tick - state.units.progress[row].since;
+    let near_enough = state.gap_m(row, target) <= near_m + 3.0 * SLACK_M;
+    if rests && near_enough && stalled > u64::from(state.ticks_per_second) / 2 {
+        // It does not push through those that stand there already.
+        return queue::halt(state, row);
+    }
+    let distance = Distance {
+        near_m,
+        keep_m: near_m + SLACK_M,
+        strict: false,
+    };
+    // Where it cannot get nearer it waits; the other may come back.
+    close_in(state, row, target, distance);
+}
