@@ -30,7 +30,10 @@ fn an_attack_goes_up_to_its_target_strikes_at_its_pace_and_ends_with_its_death()
     let hulk = flats.put("pilferer", TIDE, 15.0, 5.0);
     flats.order(&[warden], attack(hulk));
     flats.run_until(10.0, |world| world.unit(hulk).unwrap().health() < 20.0);
-    assert!(flats.gap(warden, hulk) <= 0.6, "it struck from within its range");
+    assert!(
+        flats.gap(warden, hulk) <= 0.6,
+        "it struck from within its range"
+    );
     let times = strikes(&mut flats, warden, 1.7);
     assert_eq!(times.len(), 2, "every 0.8 s: {times:?}");
     assert!((times[1] - times[0] - 0.8).abs() < 0.01);
@@ -116,10 +119,18 @@ fn an_attack_on_what_is_faster_gives_up_in_the_end() {
     let mut flats = Flats::open(120);
     let warden = flats.put("warden", KEEPERS, 5.0, 60.0);
     let runner = flats.put("pilferer", TIDE, 15.0, 60.0);
-    flats.command(TIDE, &[runner], patrol(&[(110.0, 60.0), (110.0, 5.0)], true), When::Now);
+    flats.command(
+        TIDE,
+        &[runner],
+        patrol(&[(110.0, 60.0), (110.0, 5.0)], true),
+        When::Now,
+    );
     flats.order(&[warden], attack(runner));
     flats.run(19.0);
-    assert!(flats.outcomes(warden).is_empty(), "it is not given up lightly");
+    assert!(
+        flats.outcomes(warden).is_empty(),
+        "it is not given up lightly"
+    );
     flats.run(12.0);
     assert_eq!(flats.outcomes(warden), [(1, failed(Failure::GotAway))]);
 }
@@ -136,8 +147,15 @@ fn all_attacks_end_when_their_target_does_wherever_they_are_in_the_queue() {
     flats.order_then(&wardens, attack(other));
     flats.run_until(10.0, |world| world.unit(prey).is_none());
     flats.run(0.1);
-    assert_eq!(flats.outcomes(wardens[2]), [(3, Outcome::Done)], "before its turn");
-    assert_eq!(flats.outcomes(wardens[0]), [(1, Outcome::Done), (3, Outcome::Done)]);
+    assert_eq!(
+        flats.outcomes(wardens[2]),
+        [(3, Outcome::Done)],
+        "before its turn"
+    );
+    assert_eq!(
+        flats.outcomes(wardens[0]),
+        [(1, Outcome::Done), (3, Outcome::Done)]
+    );
     flats.world.remove(other);
     flats.run(0.1);
     for warden in wardens {
@@ -233,8 +251,8 @@ fn a_patrol_fights_on_its_way_and_takes_it_up_again() {
     flats.run_until(15.0, |world| world.unit(prey).is_none());
     assert!(flats.outcomes(warden).is_empty());
     let corner = Vec2::new(25.0, 25.0);
-    let near = |at: Vec2| move |world: &yarrick::World| {
-        world.unit(warden).unwrap().position().distance(at) < 0.5
+    let near = |at: Vec2| {
+        move |world: &yarrick::World| world.unit(warden).unwrap().position().distance(at) < 0.5
     };
     flats.run_until(30.0, near(corner));
     flats.run_until(30.0, near(Vec2::new(25.0, 5.0)));
@@ -281,7 +299,10 @@ fn who_holds_strikes_what_comes_near_but_never_takes_a_step() {
     }
     assert!(!flats.lives(near), "it was within range");
     assert!(flats.lives(far));
-    assert!(flats.outcomes(warden).is_empty(), "it holds until told otherwise");
+    assert!(
+        flats.outcomes(warden).is_empty(),
+        "it holds until told otherwise"
+    );
     for raker in crowd {
         assert_eq!(flats.outcomes(raker), [(2, Outcome::Done)], "they got past");
     }
@@ -293,7 +314,11 @@ fn a_guard_drives_off_what_comes_near_its_ward_and_comes_back() {
         let mut flats = Flats::open(50);
         let ward = flats.put("raker", KEEPERS, 20.0, 20.0);
         let warden = flats.put("warden", KEEPERS, 22.0, 20.0);
-        let spot = if on_foot { Spot::Unit(ward) } else { ground(20.0, 20.0) };
+        let spot = if on_foot {
+            Spot::Unit(ward)
+        } else {
+            ground(20.0, 20.0)
+        };
         flats.order(&[warden], Action::Guard { ward: spot });
         flats.run(3.0);
         let prey = flats.put("pilferer", TIDE, 24.5, 20.0);
@@ -335,7 +360,14 @@ fn idle_units_strike_what_comes_within_range_and_stay_where_they_are() {
 fn the_hindmost_wait_their_turn_and_take_the_places_of_the_fallen() {
     let mut flats = Flats::open(30);
     let wardens: Vec<UnitId> = (0..24)
-        .map(|k| flats.put("warden", KEEPERS, 3.0 + (k % 6) as f32, 12.0 + (k / 6) as f32))
+        .map(|k| {
+            flats.put(
+                "warden",
+                KEEPERS,
+                3.0 + (k % 6) as f32,
+                12.0 + (k / 6) as f32,
+            )
+        })
         .collect();
     let hulks = [12.0, 13.5].map(|y| flats.put("hulk", TIDE, 15.0, y));
     flats.order(&wardens, attack(hulks[0]));

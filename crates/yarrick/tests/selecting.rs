@@ -2,7 +2,7 @@
 
 use proptest::prelude::*;
 use yarrick::select::{Button, Camera, FlatView, GestureSettings, PointerAction, PointerInput};
-use yarrick::world::{Deed, Spot, KindId, Rank};
+use yarrick::world::{Deed, KindId, Rank, Spot};
 use yarrick::{
     Action, Ground, Hand, Kind, Rect, Side, SideId, Terrain, UnitId, Vec2, When, World, WorldSetup,
 };

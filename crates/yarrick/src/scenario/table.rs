@@ -4,6 +4,7 @@
 use super::mistake::{MAX_MISTAKES, Mistake, Span, nearest_name, one_of};
 use super::source::Source;
 use crate::geom::Vec2;
+use crate::world::MAX_COORDINATE_M;
 use core::cell::RefCell;
 use core::ops::RangeInclusive;
 use toml::Spanned;
@@ -466,13 +467,12 @@ fn as_number(value: &DeValue<'_>) -> Option<f64> {
 
 /// A point `[x, y]`.
 fn as_point(value: &DeValue<'_>) -> Option<Vec2> {
-    /// Beyond any map, and far within what positions can tell apart.
-    const FARTHEST_M: f64 = 1e6;
     let DeValue::Array(array) = value else {
         return None;
     };
-    let coordinate =
-        |value: &Spanned<DeValue<'_>>| as_number(value.get_ref()).filter(|x| x.abs() <= FARTHEST_M);
+    let coordinate = |value: &Spanned<DeValue<'_>>| {
+        as_number(value.get_ref()).filter(|x| x.abs() <= f64::from(MAX_COORDINATE_M))
+    };
     match array.iter().map(coordinate).collect::<Vec<_>>()[..] {
         [Some(x), Some(y)] => Some(Vec2::new(x as f32, y as f32)),
         _ => None,

@@ -122,6 +122,10 @@ pub enum Action {
 /// The most points of a patrol, where it begins not counted.
 pub const MAX_PATROL_POINTS: usize = 32;
 
+/// The largest coordinate that an order may have, in metres and either way: beyond any map, and
+/// well within what positions can tell apart.
+pub const MAX_COORDINATE_M: f32 = 1_000_000.0;
+
 /// What a click or an order points at.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
@@ -160,9 +164,9 @@ pub enum Refusal {
     /// The unit belongs to another side.
     #[error("the unit belongs to another side")]
     NotYours,
-    /// A coordinate is NaN or infinite.
-    #[error("a coordinate is not a finite number")]
-    NotFinite,
+    /// A coordinate is NaN or infinite, or beyond [`MAX_COORDINATE_M`].
+    #[error("a coordinate is not a number, or lies beyond any map")]
+    BadPoint,
     /// The unit has no such order, or not any more.
     #[error("the unit has no such order")]
     NoSuchOrder,

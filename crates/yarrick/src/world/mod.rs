@@ -55,7 +55,9 @@ mod tasks;
 mod units;
 mod view;
 
-pub use command::{Action, Command, MAX_PATROL_POINTS, OrderNo, Refusal, Spot, When};
+pub use command::{
+    Action, Command, MAX_COORDINATE_M, MAX_PATROL_POINTS, OrderNo, Refusal, Spot, When,
+};
 pub use context::{Aspect, ContextRule, ContextRules, Preview, Verb};
 pub use event::Event;
 pub use hand::{Deed, Hand, Recalled};

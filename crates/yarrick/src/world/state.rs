@@ -157,8 +157,8 @@ pub(crate) struct Scratch {
     pub(crate) flood: Flood,
     pub(crate) moves: Moves,
     pub(crate) digest: Vec<u8>,
-    /// Who is followed, by whom, and in which row; sorted.
-    pub(crate) followers: Vec<(UnitId, UnitId, u32)>,
+    /// Who is followed, at what gap (its bits), by whom, and in which row; sorted.
+    pub(crate) followers: Vec<(UnitId, u32, UnitId, u32)>,
     /// The gap that the follower in each row keeps, in metres; sorted by row.
     pub(crate) ring_m: Vec<(u32, f32)>,
     /// The blows of a tick.

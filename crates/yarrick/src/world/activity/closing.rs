@@ -31,6 +31,18 @@ impl Progress {
             since: tick,
         }
     }
+
+    /// Near enough, for what stands between them.
+    pub(crate) fn settled(tick: u64) -> Progress {
+        Progress {
+            best_m: 0.0,
+            since: tick,
+        }
+    }
+
+    pub(crate) fn is_settled(&self) -> bool {
+        self.best_m == 0.0
+    }
 }
 
 /// How near to come: a unit that walks goes on to `near_m` metres from edge to edge, and one that
@@ -109,7 +121,11 @@ fn head_for(
     let bodies = from.distance(to) - state.gap_m(row, target);
     // Whoever slows down behind one that walks off never comes up to it.
     let walks_off = matches!(state.units.activity[target], Activity::Go(_));
-    let short_m = if walks_off { 0.0 } else { distance.near_m + bodies };
+    let short_m = if walks_off {
+        0.0
+    } else {
+        distance.near_m + bodies
+    };
     if state.ground.line_is_clear(from, to, radius) {
         let bound = Bound::Unit { to, short_m };
         match &mut state.units.activity[row] {

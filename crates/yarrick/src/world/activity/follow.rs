@@ -1,7 +1,7 @@
 //! Keeping near another unit without pushing.
 //!
-//! Those that follow the same unit keep in rings round it, so many in each as find room on the
-//! side from which they come:
+//! Those that follow the same unit keep in rings round it, the nearest in the first, so many in
+//! each as find room on the side from which they come:
 //!
 //! ```text
 //!     f f
@@ -12,7 +12,7 @@
 
 use super::Activity;
 use super::closing::{Distance, Progress, close_in};
-use crate::world::order::Task;
+use crate::world::order::{Order, Task};
 use crate::world::queue;
 use crate::world::state::{Scratch, State};
 
@@ -22,8 +22,14 @@ const GAP_M: f32 = 1.0;
 /// How much farther the unit may get before those that follow it set out again, in metres.
 const SLACK_M: f32 = 1.0;
 
+/// For such a part of a second a follower tries to get past others to a unit that stands.
+const PATIENCE_PER_S: u32 = 4;
+
 /// From ring to ring, and from one to the next on a ring, in radii.
 const SPACING: f32 = 2.4;
+
+/// Two bodies touch within so much of the sum of their radii.
+const TOUCH: f32 = 1.1;
 
 /// Finds out who follows whom, and in which ring.
 pub(crate) fn line_up(state: &State, scratch: &mut Scratch) {
@@ -34,7 +40,12 @@ pub(crate) fn line_up(state: &State, scratch: &mut Scratch) {
         if let Some(Task::Follow { target } | Task::Guard { target }) =
             first.map(|order| &order.task)
         {
-            followers.push((*target, state.units.id[row], row as u32));
+            let gap = state
+                .units
+                .row(*target)
+                .map_or(0.0, |of| state.gap_m(row, of));
+            // The bits of numbers that are not negative are ordered as these are.
+            followers.push((*target, gap.to_bits(), state.units.id[row], row as u32));
         }
     }
     followers.sort_unstable();
@@ -42,13 +53,13 @@ pub(crate) fn line_up(state: &State, scratch: &mut Scratch) {
     let mut start = 0;
     while start < followers.len() {
         let target = followers[start].0;
-        let of_target = followers[start..].partition_point(|(other, _, _)| *other == target);
+        let of_target = followers[start..].partition_point(|(other, ..)| *other == target);
         let around = state
             .units
             .row(target)
             .map_or(0.0, |row| state.units.radius[row]);
         let mut ring = Ring::first(around);
-        for (_, _, row) in &followers[start..start + of_target] {
+        for (.., row) in &followers[start..start + of_target] {
             let gap = ring.next_gap(state.units.radius[*row as usize]);
             scratch.ring_m.push((*row, gap));
         }
@@ -101,14 +112,18 @@ pub(crate) fn follow(state: &mut State, scratch: &Scratch, row: usize, target: u
     if !rests {
         state.units.progress[row] = Progress::from(state.tick);
     }
-    let stands = matches!(state.units.activity[row], Activity::Stand);
-    if stands && !state.thinks_now(row) {
+    let (stands, held_up) = match &state.units.activity[row] {
+        Activity::Stand => (true, 0),
+        Activity::AwaitRoute { .. } => (false, 0),
+        Activity::Go(go) => (false, go.held_up()),
+    };
+    if stands && (!state.thinks_now(row) || state.units.progress[row].is_settled()) {
         return;
     }
-    let stalled = state.tick - state.units.progress[row].since;
     let near_enough = state.gap_m(row, target) <= near_m + 3.0 * SLACK_M;
-    if rests && near_enough && stalled > u64::from(state.ticks_per_second) / 2 {
-        // It does not push through those that stand there already.
+    let held_up = held_up > state.ticks_per_second / PATIENCE_PER_S;
+    if rests && near_enough && (held_up || stands_behind(state, scratch, row, target)) {
+        state.units.progress[row] = Progress::settled(state.tick);
         return queue::halt(state, row);
     }
     let distance = Distance {
@@ -118,4 +133,24 @@ pub(crate) fn follow(state: &mut State, scratch: &Scratch, row: usize, target: u
     };
     // Where it cannot get nearer it waits; the other may come back.
     close_in(state, row, target, distance);
+}
+
+/// Whether a unit touches another that stands, keeps near the same unit, and is nearer to it.
+fn stands_behind(state: &State, scratch: &Scratch, row: usize, target: usize) -> bool {
+    let units = &state.units;
+    let goal = units.position[target];
+    let mine = units.position[row].distance(goal);
+    let about = |row: usize| units.orders[row].first().and_then(Order::target);
+    let before = |other: u32| {
+        let other = other as usize;
+        let at = units.position[other];
+        let reach = (units.radius[row] + units.radius[other]) * TOUCH;
+        matches!(units.activity[other], Activity::Stand)
+            && about(other) == about(row)
+            && at.distance(units.position[row]) <= reach
+            && at.distance(goal) < mine
+    };
+    let reach = (units.radius[row] + state.widest) * TOUCH;
+    let mut near = scratch.near.within(units.position[row], reach);
+    near.any(before)
 }

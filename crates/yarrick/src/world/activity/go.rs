@@ -59,6 +59,10 @@ impl Go {
     /// Walks straight to a point instead, on the same legs.
     pub(crate) fn redirect(&mut self, bound: Bound, to: Vec2) {
         self.bound = bound;
+        if self.path.last() != Some(&to) {
+            // What was left of the way to elsewhere says nothing of this one.
+            self.best_left = f32::INFINITY;
+        }
         self.path.clear();
         self.path.push(to);
         self.pass(0);

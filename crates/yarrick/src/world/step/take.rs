@@ -1,11 +1,13 @@
 //! Takes the commands of this tick: each becomes orders, or is refused with a reason.
 
+use crate::geom::Vec2;
 use crate::world::event::Event;
 use crate::world::order::{MAX_QUEUED, Order, Outcome, Task};
 use crate::world::state::{Events, Scratch, State};
 use crate::world::tasks::tasks;
 use crate::world::{
-    Action, Command, MAX_PATROL_POINTS, OrderNo, Refusal, SideId, Spot, UnitId, Verb, When,
+    Action, Command, MAX_COORDINATE_M, MAX_PATROL_POINTS, OrderNo, Refusal, SideId, Spot, UnitId,
+    Verb, When,
 };
 use crate::world::{queue, rally};
 
@@ -104,11 +106,11 @@ fn flaw(state: &State, command: &Command) -> Option<Refusal> {
         return Some(Refusal::NoUnits);
     }
     match &command.action {
-        Action::Move { to } | Action::AttackMove { to } => not_finite(&[*to]),
+        Action::Move { to } | Action::AttackMove { to } => flaw_of_points(&[*to]),
         Action::Patrol { points, .. } if !(1..=MAX_PATROL_POINTS).contains(&points.len()) => {
             Some(Refusal::PatrolPoints)
         }
-        Action::Patrol { points, .. } => not_finite(points),
+        Action::Patrol { points, .. } => flaw_of_points(points),
         Action::Attack { target } => {
             flaw_of_target(state, *target).or_else(|| flaw_of_victim(state, command.side, *target))
         }
@@ -124,14 +126,15 @@ fn flaw(state: &State, command: &Command) -> Option<Refusal> {
 
 fn flaw_of_spot(state: &State, spot: Spot) -> Option<Refusal> {
     match spot {
-        Spot::Ground(point) => not_finite(&[point]),
+        Spot::Ground(point) => flaw_of_points(&[point]),
         Spot::Unit(unit) => flaw_of_target(state, unit),
     }
 }
 
-fn not_finite(points: &[crate::geom::Vec2]) -> Option<Refusal> {
-    let sound = points.iter().all(|point| point.is_finite());
-    (!sound).then_some(Refusal::NotFinite)
+fn flaw_of_points(points: &[Vec2]) -> Option<Refusal> {
+    // What is NaN is not within any limit.
+    let sound = |point: &Vec2| point.abs().max_element() <= MAX_COORDINATE_M && !point.is_nan();
+    (!points.iter().all(sound)).then_some(Refusal::BadPoint)
 }
 
 fn flaw_of_target(state: &State, target: UnitId) -> Option<Refusal> {
