@@ -270,7 +270,7 @@ proptest! {
         let mut writer = ScriptWriter::default();
         let mut checksums = Vec::new();
         for (command, _) in whims {
-            for command in command {
+            if let Some(command) = command {
                 world.submit(command).unwrap();
             }
             let events = world.step().to_vec();
