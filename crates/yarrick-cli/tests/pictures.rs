@@ -67,14 +67,14 @@ fn a_picture_is_drawn_in_the_format_and_size_asked_for() {
             &[&["draw", "demo/scenario"][..], extra].concat(),
         )
     };
-    draw(&["--at", "6.1", "-o", "a.png"]);
+    draw(&["--at", "8.5", "-o", "a.png"]);
     let png = fs::read(here.path().join("a.png")).unwrap();
     assert_eq!(
         png,
         fs::read(here.path().join("demo/2-ordered.png")).unwrap()
     );
-    draw(&["--at", "6.1", "-o", "sub/b.svg", "--size", "1600x900"]);
+    draw(&["--at", "12", "-o", "sub/b.svg", "--size", "1600x900"]);
     let svg = fs::read_to_string(here.path().join("sub/b.svg")).unwrap();
     assert!(svg.starts_with("<svg") && svg.contains("width=\"1600\" height=\"900\""));
-    assert!(svg.contains("order 3, out of reach"));
+    assert!(svg.contains("order 7, out of reach"));
 }

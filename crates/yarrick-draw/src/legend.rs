@@ -3,12 +3,14 @@
 use crate::font::{self, Face};
 use crate::ground::Shown;
 use crate::scene::{Scene, box_line, small};
-use crate::sheet::{Anchor, Line, Path, Sheet, Text};
+use crate::sheet::{Anchor, Colour, Line, Path, Sheet, Text};
 use crate::{contour, ground, orders, palette, ties, units};
 use yarrick::world::{Doing, Hand};
 use yarrick::{Rect, Vec2};
 
+/// From row to row, where there is room, and at the least.
 const ROW_PX: f32 = 25.0;
+const LEAST_ROW_PX: f32 = 19.0;
 const TEXT_PX: f32 = 40.0;
 const WIDTH_PX: f32 = 244.0;
 
@@ -19,23 +21,31 @@ struct Column<'a> {
     at: Vec2,
     /// Below this there is no room for more.
     bottom: f32,
+    /// From row to row.
+    row_px: f32,
+    /// How many rows found no room.
+    left_out: usize,
 }
 
 impl Column<'_> {
     fn heading(&mut self, text: &str) {
-        self.at.y += 14.0;
+        if self.at.y > self.bottom {
+            return;
+        }
+        self.at.y += self.row_px * 0.56;
         let at = self.at + Vec2::new(0.0, 2.0);
         let text = Text {
             face: Face::Bold,
             ..small(at, text, palette::INK)
         };
         self.sheet.text(text, Anchor::Left);
-        self.at.y += ROW_PX - 2.0;
+        self.at.y += self.row_px * 0.92;
     }
 
     /// One sign and what it means. `draw` puts the sign round its point.
     fn row(&mut self, text: &str, draw: impl FnOnce(&mut Sheet, Vec2)) {
         if self.at.y > self.bottom {
+            self.left_out += 1;
             return;
         }
         draw(self.sheet, self.at + Vec2::new(14.0, 0.0));
@@ -46,7 +56,7 @@ impl Column<'_> {
         let at = self.at + Vec2::new(TEXT_PX, 4.5);
         let text = shortened(text, Face::Regular, 13.0, WIDTH_PX - TEXT_PX);
         self.sheet.text(small(at, text, palette::INK), Anchor::Left);
-        self.at.y += ROW_PX;
+        self.at.y += self.row_px;
     }
 }
 
@@ -57,16 +67,43 @@ pub(crate) fn draw(
     terrains: &[Shown],
     has_selected: bool,
 ) {
-    let bottom = sheet.height as f32 - 24.0;
-    let mut column = Column {
-        sheet,
-        at: corner,
-        bottom,
+    // On a sheet of its own it shows how much room it takes.
+    let mut trial = Sheet::new(sheet.width, sheet.height, "");
+    let (top, needed) = {
+        let mut column = Column::at(&mut trial, corner, f32::INFINITY, ROW_PX);
+        draw_head(&mut column, scene);
+        let top = column.at.y;
+        draw_rows(&mut column, scene, terrains, has_selected);
+        (top, column.at.y - top)
     };
+    let bottom = sheet.height as f32 - 24.0;
+    let row_px = (ROW_PX * (bottom - top - 2.0) / needed).clamp(LEAST_ROW_PX, ROW_PX);
+    // A row may begin at the bottom; the note on what is left out comes below it.
+    let mut column = Column::at(sheet, corner, bottom - row_px, row_px);
     draw_head(&mut column, scene);
-    draw_units(&mut column, scene);
-    draw_signs(&mut column, scene, has_selected);
-    draw_ground(&mut column, scene, terrains);
+    draw_rows(&mut column, scene, terrains, has_selected);
+    if column.left_out > 0 {
+        let text = format!("… and {} more: draw it larger", column.left_out);
+        column.note(&text);
+    }
+}
+
+impl Column<'_> {
+    fn at(sheet: &mut Sheet, at: Vec2, bottom: f32, row_px: f32) -> Column<'_> {
+        Column {
+            sheet,
+            at,
+            bottom,
+            row_px,
+            left_out: 0,
+        }
+    }
+}
+
+fn draw_rows(column: &mut Column<'_>, scene: &Scene<'_>, terrains: &[Shown], has_selected: bool) {
+    draw_units(column, scene);
+    draw_signs(column, scene, has_selected);
+    draw_ground(column, scene, terrains);
 }
 
 fn draw_head(column: &mut Column<'_>, scene: &Scene<'_>) {
@@ -129,7 +166,8 @@ fn draw_units(column: &mut Column<'_>, scene: &Scene<'_>) {
                 .count();
             if count > 0 {
                 column.row(&format!("{} {}", count, kind.name), |sheet, at| {
-                    units::draw_body(sheet, at, 9.0, 0.0, number);
+                    let facing = units::shows_facing(kind).then_some(0.0);
+                    units::draw_body(sheet, at, 8.0, facing, number);
                     units::draw_letter(sheet, at, kind.glyph);
                 });
             }
@@ -137,92 +175,91 @@ fn draw_units(column: &mut Column<'_>, scene: &Scene<'_>) {
     }
 }
 
+/// A sign for a selection or an order: whether it is in the picture, what it means, and how it is
+/// drawn round a point.
+type Sign = (bool, &'static str, fn(&mut Sheet, Vec2));
+
 fn draw_signs(column: &mut Column<'_>, scene: &Scene<'_>, has_selected: bool) {
-    let hue = palette::side(0);
+    let signs = signs(scene, has_selected);
+    if !signs.iter().any(|(shown, ..)| *shown) {
+        return;
+    }
+    column.heading("selection and orders");
+    for (_, text, draw) in signs.into_iter().filter(|(shown, ..)| *shown) {
+        column.row(text, draw);
+    }
+}
+
+/// The hue of lines in the legend: that of the first side.
+fn hue() -> Colour {
+    palette::side(0)
+}
+
+/// The ends of a line in the legend.
+fn ends(at: Vec2) -> [Vec2; 2] {
+    [at - Vec2::new(14.0, 0.0), at + Vec2::new(14.0, 0.0)]
+}
+
+fn signs(scene: &Scene<'_>, has_selected: bool) -> Vec<Sign> {
     let shown = orders::shown(scene.world);
+    let ties = ties::shown(scene.world);
     let dragging = scene
         .hands
         .iter()
         .any(|hand: &Hand| hand.current_box().is_some());
-    let ties = ties::shown(scene.world);
-    let firm = scene.world.units().any(|unit| units::stands_firm(&unit));
+    let mut units = scene.world.units();
+    let firm = units.any(|unit| units::stands_firm(&unit));
     let harmed = scene.world.units().any(|unit| units::is_harmed(&unit));
-    let orders = shown.places || shown.goals || shown.short_goals;
-    let tied = ties.fights || ties.company || ties.rallies;
-    if !(has_selected || dragging || orders || tied || firm || harmed) {
-        return;
-    }
-    column.heading("selection and orders");
-    if has_selected {
-        column.row("selected", |sheet, at| {
-            sheet.stroke(Path::circle(at, 9.0), units::selection_line());
-        });
-    }
-    if dragging {
-        column.row("box being dragged", |sheet, at| {
-            let rect = Rect::from_corners(at - Vec2::new(12.0, 8.0), at + Vec2::new(12.0, 8.0));
+    vec![
+        (has_selected, "selected", |sheet, at| {
+            sheet.stroke(Path::circle(at, 8.0), units::selection_line());
+        }),
+        (dragging, "box being dragged", |sheet, at| {
+            let half = Vec2::new(12.0, 7.0);
+            let rect = Rect::from_corners(at - half, at + half);
             sheet.stroke(Path::rect(rect), box_line());
-        });
-    }
-    let ends = |at: Vec2| [at - Vec2::new(14.0, 0.0), at + Vec2::new(14.0, 0.0)];
-    if shown.ways {
-        column.row("way still to walk", |sheet, at| {
-            sheet.stroke(Path::polyline(ends(at)), orders::way_line(hue));
-        });
-    }
-    if shown.queued {
-        column.row("queued: goes there next", |sheet, at| {
-            sheet.stroke(Path::polyline(ends(at)), orders::queued_line(hue));
-        });
-    }
-    if shown.patrols {
-        column.row("leg of a patrol", |sheet, at| {
-            sheet.stroke(Path::polyline(ends(at)), orders::patrol_line(hue));
-        });
-    }
-    if ties.fights {
-        column.row("goes for it, or strikes it", |sheet, at| {
+        }),
+        (shown.ways, "way still to walk", |sheet, at| {
+            sheet.stroke(Path::polyline(ends(at)), orders::way_line(hue()));
+        }),
+        (shown.queued, "queued: goes there next", |sheet, at| {
+            sheet.stroke(Path::polyline(ends(at)), orders::queued_line(hue()));
+        }),
+        (shown.patrols, "leg of a patrol", |sheet, at| {
+            sheet.stroke(Path::polyline(ends(at)), orders::patrol_line(hue()));
+        }),
+        (ties.fights, "goes for it, or strikes it", |sheet, at| {
             let [from, to] = ends(at);
-            ties::draw_fight(sheet, from, to, hue);
-        });
-    }
-    if ties.company {
-        column.row("keeps near it, or goes to it", |sheet, at| {
+            ties::draw_fight(sheet, from, to, hue());
+        }),
+        (ties.company, "keeps near it, or goes to it", |sheet, at| {
             let [from, to] = ends(at);
-            ties::draw_company(sheet, from, to, hue);
-        });
-    }
-    if ties.rallies {
-        column.row("rally point", |sheet, at| {
+            ties::draw_company(sheet, from, to, hue());
+        }),
+        (ties.rallies, "rally point", |sheet, at| {
             let [from, to] = ends(at);
-            ties::draw_rally(sheet, from, to - Vec2::new(4.0, 0.0), hue);
-        });
-    }
-    if firm {
-        column.row("holds its ground", |sheet, at| {
-            units::draw_footing(sheet, at - Vec2::new(0.0, 9.0), 9.0);
-        });
-    }
-    if harmed {
-        column.row("health that is left", |sheet, at| {
+            ties::draw_rally(sheet, from, to - Vec2::new(4.0, 0.0), hue());
+        }),
+        (firm, "holds its ground", |sheet, at| {
+            units::draw_footing(sheet, at - Vec2::new(0.0, 14.0), 9.0);
+        }),
+        (harmed, "health that is left", |sheet, at| {
             units::draw_health(sheet, at + Vec2::new(0.0, 17.0), 10.0, 0.6);
-        });
-    }
-    if shown.places {
-        column.row("where a unit will stand", |sheet, at| {
-            orders::draw_place(sheet, at, hue);
-        });
-    }
-    if shown.goals {
-        column.row("where it was sent", |sheet, at| {
-            orders::draw_goal(sheet, at + Vec2::new(4.0, 9.0), hue, false);
-        });
-    }
-    if shown.short_goals {
-        column.row("sent there, out of reach", |sheet, at| {
-            orders::draw_goal(sheet, at + Vec2::new(4.0, 9.0), hue, true);
-        });
-    }
+        }),
+        (shown.places, "where a unit will stand", |sheet, at| {
+            orders::draw_place(sheet, at, hue());
+        }),
+        (shown.goals, "where it was sent", |sheet, at| {
+            orders::draw_goal(sheet, at + Vec2::new(4.0, 9.0), hue(), false);
+        }),
+        (
+            shown.short_goals,
+            "sent there, out of reach",
+            |sheet, at| {
+                orders::draw_goal(sheet, at + Vec2::new(4.0, 9.0), hue(), true);
+            },
+        ),
+    ]
 }
 
 fn draw_ground(column: &mut Column<'_>, scene: &Scene<'_>, terrains: &[Shown]) {
@@ -240,10 +277,10 @@ fn draw_ground(column: &mut Column<'_>, scene: &Scene<'_>, terrains: &[Shown]) {
         };
         column.row(&format!("{}: {how}", terrain.name), |sheet, at| {
             let (fill, pattern) = palette::ground(shown.look, shown.nth);
-            let half = Vec2::new(18.0, 9.0);
+            let half = Vec2::new(18.0, 7.5);
             let swatch = Rect::from_corners(at - half, at + half);
             sheet.fill(Path::rect(swatch), fill);
-            let motifs = [-9.0, 9.0].map(|x| Rect::around(at + Vec2::new(x, 0.0), 9.0));
+            let motifs = [-9.0, 9.0].map(|x| Rect::around(at + Vec2::new(x, 0.0), 7.5));
             ground::draw_motifs(sheet, shown.look, pattern, &motifs);
             sheet.stroke(Path::rect(swatch), Line::new(palette::FAINT_INK, 0.8));
         });

@@ -6,7 +6,7 @@ use crate::scene::Frame;
 use crate::sheet::{Anchor, Line, Path, Sheet, Text};
 use yarrick::geom::{Block, angle};
 use yarrick::select::Selection;
-use yarrick::world::{Task, UnitId, UnitView, World};
+use yarrick::world::{Kind, Rank, Task, UnitId, UnitView, World};
 use yarrick::{Rect, Vec2};
 
 /// Units are never drawn smaller than this, in pixels of radius.
@@ -42,7 +42,8 @@ pub(crate) fn draw(sheet: &mut Sheet, frame: &Frame, world: &World, selected: &S
             draw_block(sheet, frame, &block, unit.side_id().0);
             radius = radius.min(BADGE_PX);
         }
-        draw_body(sheet, at, radius, unit.facing(), unit.side_id().0);
+        let facing = shows_facing(unit.kind()).then_some(unit.facing());
+        draw_body(sheet, at, radius, facing, unit.side_id().0);
         if radius >= LETTER_PX {
             draw_letter(sheet, at, unit.kind().glyph);
         }
@@ -110,12 +111,20 @@ fn draw_block(sheet: &mut Sheet, frame: &Frame, block: &Block, side: u8) {
     sheet.stroke(Path::polyline(front), Line::new(hue, 2.0));
 }
 
+/// Whether it matters where units of a kind look: not for what only lies there.
+pub(crate) fn shows_facing(kind: &Kind) -> bool {
+    kind.rank != Rank::Deposit
+}
+
 /// The outline of a side, with a notch towards `facing`.
-pub(crate) fn draw_body(sheet: &mut Sheet, at: Vec2, radius: f32, facing: f32, side: u8) {
+pub(crate) fn draw_body(sheet: &mut Sheet, at: Vec2, radius: f32, facing: Option<f32>, side: u8) {
     let hue = palette::side(side);
     let outline = outline(at, radius, side);
     sheet.fill(outline.clone(), hue.towards(palette::PAPER, 0.78));
     sheet.stroke(outline, Line::new(hue, (radius * 0.2).clamp(1.0, 2.0)));
+    let Some(facing) = facing else {
+        return;
+    };
     let ahead = angle::direction(facing) * Vec2::new(1.0, -1.0);
     let beside = ahead.perp();
     let notch = Path::polygon([

@@ -102,6 +102,6 @@ fn a_script_taken_down_from_a_run_gives_the_same_run() {
         })
     };
     let again = Scenario::load("scenario.toml", &read).unwrap_or_else(|m| panic!("{m}"));
-    assert_eq!(again.script.len(), 3);
+    assert_eq!(again.script.len(), 8);
     assert_eq!(run(&mut again.play(None).unwrap(), 40.0), checksums);
 }

@@ -33,8 +33,12 @@ const PICTURES: [(f64, &str, &str); 4] = [
         "1-dragging.png",
         "a box is being dragged over the rakers",
     ),
-    (6.1, "2-ordered.png", "all three orders are given"),
-    (14.0, "3-under-way.svg", "on the way, as SVG"),
+    (
+        8.5,
+        "2-ordered.png",
+        "a group and its queue: move, attack-move, patrol",
+    ),
+    (26.0, "3-fighting.svg", "what they met, as SVG"),
     (60.0, "4-settled.png", "everybody stands"),
 ];
 
