@@ -35,13 +35,17 @@ pub(crate) struct Bout {
     pub(crate) from: Vec2,
 }
 
-/// Begins a bout.
+/// Begins a bout. One that turns from foe to foe is still on the same leash, and its patience
+/// does not begin anew: else two could lure it away for ever.
 pub(crate) fn begin(state: &mut State, row: usize, foe: UnitId, chases: bool) {
-    state.units.progress[row] = Progress::from(state.tick);
+    let known = state.units.bout[row];
+    if known.is_none() {
+        state.units.progress[row] = Progress::from(state.tick);
+    }
     state.units.bout[row] = Some(Bout {
         foe,
         chases,
-        from: state.units.position[row],
+        from: known.map_or(state.units.position[row], |known| known.from),
     });
 }
 

@@ -31,12 +31,8 @@ pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch) {
         digest.point(units.position[row]);
         digest.point(units.velocity[row]);
         digest.real(units.facing[row]);
-        digest.word(u32::from(units.restless[row]) << 1 | u32::from(units.in_line[row]));
         digest.real(units.health[row]);
-        // What lies in the past makes no difference any more.
-        digest.number(units.ready_at[row].saturating_sub(state.tick));
-        digest.number(units.calm_until[row].saturating_sub(state.tick));
-        digest_bout(&mut digest, state, row);
+        digest_fight(&mut digest, state, row);
         digest_orders(&mut digest, state, row);
     }
     state.checksum = xxh3_64(&scratch.digest);
@@ -86,25 +82,41 @@ fn digest_orders(digest: &mut Digest<'_>, state: &State, row: usize) {
     }
 }
 
-fn digest_bout(digest: &mut Digest<'_>, state: &State, row: usize) {
+/// What most units have nothing of takes a bit, and is written only where there is something.
+fn digest_fight(digest: &mut Digest<'_>, state: &State, row: usize) {
     let units = &state.units;
-    match units.bout[row] {
-        None => digest.word(0),
-        Some(bout) => {
-            digest.about(1 + u32::from(bout.chases), bout.foe);
-            digest.point(bout.from);
-        }
-    }
+    // What lies in the past makes no difference any more.
+    let ready = units.ready_at[row].saturating_sub(state.tick);
+    let calm = units.calm_until[row].saturating_sub(state.tick);
+    let bout = units.bout[row];
     // The progress of those that come up to nobody is never looked at.
-    if units.bout[row].is_some()
-        || units.orders[row]
-            .first()
-            .is_some_and(|o| o.target().is_some())
-    {
+    let first = units.orders[row].first();
+    let comes_up = bout.is_some() || first.is_some_and(|order| order.target().is_some());
+    let bits = [
+        units.in_line[row],
+        ready > 0,
+        calm > 0,
+        bout.is_some(),
+        bout.is_some_and(|bout| bout.chases),
+        comes_up,
+    ];
+    let bits = bits.iter().fold(0, |all, &bit| all << 1 | u32::from(bit));
+    let restless = u32::from(units.restless[row]);
+    digest.word(bits | restless << 6 | (units.rally[row].len() as u32) << 16);
+    if ready > 0 {
+        digest.number(ready);
+    }
+    if calm > 0 {
+        digest.number(calm);
+    }
+    if let Some(bout) = bout {
+        digest.about(0, bout.foe);
+        digest.point(bout.from);
+    }
+    if comes_up {
         digest.real(units.progress[row].best_m);
         digest.number(state.tick - units.progress[row].since);
     }
-    digest.word(units.rally[row].len() as u32);
     for spot in &units.rally[row] {
         match spot {
             Spot::Ground(point) => {
@@ -149,6 +161,7 @@ impl Digest<'_> {
         self.word(generation);
     }
 
+    #[inline]
     fn errand(&mut self, what: u32, errand: &Errand) {
         self.word(what);
         self.point(errand.goal);

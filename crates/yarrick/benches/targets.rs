@@ -1,0 +1,132 @@
+//! The target of each of 1,000 towers among 10,000 creatures, by the index, against looking at
+//! all pairs; and a tick in which as many fight, against one in which they only walk.
+//!
+//! `cargo bench --bench targets`
+
+#[path = "measure/mod.rs"]
+mod measure;
+
+use std::cell::RefCell;
+use std::hint::black_box;
+use yarrick::combat::{Weapon, foremost_target};
+use yarrick::near::Near;
+use yarrick::rng::Stream;
+use yarrick::{
+    Action, Command, Ground, Kind, Rect, Side, SideId, Terrain, Vec2, When, World, WorldSetup,
+};
+
+const TOWERS: usize = 1_000;
+const CREATURES: usize = 10_000;
+const SIDE_M: f32 = 400.0;
+
+fn main() {
+    measure::head("targets of 1,000 among 10,000", "by the index", "all pairs");
+    for range in [6.0, 12.0, 40.0] {
+        towers(range);
+    }
+    println!();
+    measure::head("a tick of 10,000", "attack-move, two sides", "plain move");
+    fight();
+}
+
+fn scattered(name: &str, count: usize) -> Vec<Vec2> {
+    let mut stream = Stream::new(9, name);
+    let mut place = || stream.between(1.0, SIDE_M - 1.0);
+    (0..count).map(|_| Vec2::new(place(), place())).collect()
+}
+
+fn towers(range: f32) {
+    let towers = scattered("towers", TOWERS);
+    let creatures = scattered("creatures", CREATURES);
+    let bounds = Rect::from_corners(Vec2::ZERO, Vec2::splat(SIDE_M));
+    let worth = |at: Vec2, number: u32| {
+        let gap = creatures[number as usize].distance(at);
+        (gap <= range).then_some((0, gap, number))
+    };
+    // The index is built anew, as it is in each tick.
+    let near = RefCell::new(Near::default());
+    let by_index = || -> Vec<Option<u32>> {
+        let mut near = near.borrow_mut();
+        near.rebuild(bounds, range.max(2.0), &creatures);
+        let target = |&at: &Vec2| foremost_target(&near, at, range, |number| worth(at, number));
+        towers.iter().map(target).collect()
+    };
+    let by_pairs = || -> Vec<Option<u32>> {
+        let target = |&at: &Vec2| {
+            let all = (0..CREATURES as u32).filter_map(|number| worth(at, number));
+            let first = all.min_by(|a, b| a.1.total_cmp(&b.1).then(a.2.cmp(&b.2)));
+            first.map(|(_, _, number)| number)
+        };
+        towers.iter().map(target).collect()
+    };
+    assert_eq!(by_index(), by_pairs());
+    measure::line(
+        &format!("range {range} m"),
+        30,
+        |_| drop(black_box(by_index())),
+        |_| drop(black_box(by_pairs())),
+    );
+}
+
+/// Two hosts of 5,000 in loose order walk through each other; those of one world fight.
+fn fight() {
+    let mut fighting = hosts(|to| Action::AttackMove { to });
+    let mut walking = hosts(|to| Action::Move { to });
+    // Up to where they meet, and the fight is under way.
+    for _ in 0..160 {
+        fighting.step();
+        walking.step();
+    }
+    let at_war = fighting.units().filter(|unit| unit.foe().is_some()).count();
+    assert!(at_war > 1000, "{at_war} fight");
+    measure::line(
+        &format!("{at_war} of them in a fight"),
+        60,
+        |_| {
+            black_box(fighting.step());
+        },
+        |_| {
+            black_box(walking.step());
+        },
+    );
+}
+
+fn hosts(action: fn(Vec2) -> Action) -> World {
+    const ROWS: usize = 250;
+    let (width, height) = (200, ROWS * 2 + 4);
+    let terrains = vec![Terrain::open("sand")];
+    let classes = vec![0_u8; width * height];
+    let ground = Ground::new(width as u32, height as u32, 1.0, terrains, classes).unwrap();
+    let weapon = Weapon {
+        range_m: 2.0,
+        damage: 1.0,
+        cooldown_s: 1.0,
+    };
+    let mut world = World::new(WorldSetup {
+        sides: vec![Side::new("keepers"), Side::new("tide")],
+        kinds: vec![Kind::walker("warden", 0.4, 2.0).armed(weapon)],
+        plan_budget: u32::MAX,
+        ..WorldSetup::on(ground)
+    })
+    .unwrap();
+    let kind = world.kind("warden").unwrap();
+    for k in 0..CREATURES {
+        let side = SideId((k % 2) as u8);
+        let (column, row) = ((k / 2) % 20, (k / 2) / 20);
+        let x = match side.0 {
+            0 => 60.0 + column as f32 * 1.5,
+            _ => 140.0 - column as f32 * 1.5,
+        };
+        let at = Vec2::new(x, row as f32 * 2.0 + 2.0);
+        let unit = world.spawn(kind, side, at, 0.0).unwrap();
+        let to = Vec2::new(200.0 - x, at.y);
+        let command = Command {
+            side,
+            units: vec![unit],
+            action: action(to),
+            when: When::Now,
+        };
+        world.submit(command).unwrap();
+    }
+    world
+}
