@@ -1,8 +1,9 @@
 //! A picture says what is in it, and nothing of what is not.
 
+use yarrick::combat::Weapon;
 use yarrick::select::{Camera, FlatView, GestureSettings, PointerAction, PointerInput};
 use yarrick::{
-    Action, Command, Ground, Hand, Kind, Side, SideId, Terrain, UnitId, Vec2, When, World,
+    Action, Command, Ground, Hand, Kind, Side, SideId, Spot, Terrain, UnitId, Vec2, When, World,
     WorldSetup,
 };
 use yarrick_draw::{Scene, Size};
@@ -14,11 +15,20 @@ fn world(rows: &[&str]) -> World {
         ('#', Terrain::closed("dyke").blocking_sight()),
     ];
     let ground = Ground::from_rows(1.0, rows, &legend).unwrap();
+    let weapon = Weapon {
+        range_m: 1.0,
+        damage: 3.0,
+        cooldown_s: 0.5,
+    };
     World::new(WorldSetup {
         sides: vec![Side::new("keepers"), Side::new("<tide> & co")],
         kinds: vec![
             Kind::walker("raker", 0.4, 1.5),
-            Kind::walker("nipper", 0.3, 3.0),
+            Kind::walker("nipper", 0.3, 3.0).armed(weapon),
+            Kind {
+                rallies: true,
+                ..Kind::walker("yard", 0.5, 0.0)
+            },
         ],
         ..WorldSetup::on(ground)
     })
@@ -83,6 +93,109 @@ fn everything_that_is_there_is_explained() {
         PointerInput::new(PointerAction::Move, Vec2::new(60.0, 50.0), 0.1),
     );
     insta::assert_debug_snapshot!(texts(&world, &[hand]));
+}
+
+#[test]
+fn fights_company_and_rally_points_are_explained_where_there_are_any() {
+    let mut world = world(&FLAT);
+    let mut at = (0..6).map(|k| 0.6 + 1.2 * k as f32);
+    let mut put = |kind: &str, side| spawn(&mut world, kind, side, at.next().unwrap());
+    let (yard, raker, holder) = (put("yard", 0), put("raker", 0), put("raker", 0));
+    let (nipper, walker) = (put("nipper", 1), put("nipper", 1));
+    let post = Vec2::new(7.0, 3.0);
+    for (side, unit, action) in [
+        (
+            0,
+            yard,
+            Action::Rally {
+                to: Spot::Ground(Vec2::new(1.0, 3.0)),
+            },
+        ),
+        (
+            0,
+            yard,
+            Action::Rally {
+                to: Spot::Unit(raker),
+            },
+        ),
+        (0, raker, Action::Follow { target: yard }),
+        (0, holder, Action::Hold),
+        (1, nipper, Action::Attack { target: holder }),
+        (
+            1,
+            walker,
+            Action::Patrol {
+                points: vec![post, Vec2::new(2.0, 3.0)],
+                round: true,
+            },
+        ),
+        (
+            1,
+            walker,
+            Action::Guard {
+                ward: Spot::Ground(post),
+            },
+        ),
+        (
+            1,
+            walker,
+            Action::AttackMove {
+                to: Vec2::new(5.0, 3.5),
+            },
+        ),
+    ] {
+        let (side, units, when) = (SideId(side), vec![unit], When::Afterwards);
+        world
+            .submit(Command {
+                side,
+                units,
+                action,
+                when,
+            })
+            .unwrap();
+    }
+    for _ in 0..40 {
+        world.step();
+    }
+    insta::assert_debug_snapshot!(texts(&world, &[]));
+}
+
+#[test]
+fn a_legend_too_long_for_its_picture_says_so() {
+    let mut world = world(&["....~...", "....~..#", "........", "........"]);
+    for (side, x) in [(0, 1.0), (1, 6.0)] {
+        spawn(&mut world, "raker", side, x);
+        spawn(&mut world, "nipper", side, x + 1.0);
+    }
+    let scene = Scene {
+        title: "Small",
+        world: &world,
+        hands: &[],
+    };
+    let cut_short = |size: Size| scene.draw(size).to_svg().contains("more: draw it larger");
+    let (width, height) = Size::LEAST;
+    assert!(!cut_short(Size::default()));
+    assert!(
+        !cut_short(Size::new(width, height).unwrap()),
+        "rows close up first"
+    );
+    let many = (0..30).map(|k| Kind::walker(&format!("kind {k}"), 0.3, 1.0));
+    let ground = world.ground().clone();
+    let mut crowded = World::new(WorldSetup {
+        sides: vec![Side::new("keepers")],
+        kinds: many.collect(),
+        ..WorldSetup::on(ground)
+    })
+    .unwrap();
+    for k in 0..30 {
+        spawn(&mut crowded, &format!("kind {k}"), 0, 1.0);
+    }
+    let scene = Scene {
+        world: &crowded,
+        ..scene
+    };
+    let svg = scene.draw(Size::new(width, height).unwrap()).to_svg();
+    assert!(svg.contains("more: draw it larger"));
 }
 
 #[test]

@@ -1,9 +1,11 @@
 //! Extreme kinds, maps and commands: nothing panics, nobody leaves the ground or the limits.
 
 use proptest::prelude::*;
+use yarrick::combat::Weapon;
 use yarrick::world::{MAX_COMMANDS, WorldError};
 use yarrick::{
-    Action, Command, Ground, Kind, Side, SideId, Terrain, UnitId, Vec2, When, World, WorldSetup,
+    Action, Command, Ground, Kind, Side, SideId, Spot, Terrain, UnitId, Vec2, When, World,
+    WorldSetup,
 };
 
 const KEEPERS: SideId = SideId(0);
@@ -26,11 +28,59 @@ fn kind() -> impl Strategy<Value = Kind> {
     let speed = prop_oneof![Just(0.0_f32), Just(100.0), 0.1_f32..5.0];
     let turn = prop_oneof![Just(0.0_f32), Just(Kind::MAX_TURN_RATE)];
     let braking = prop_oneof![Just(0.01_f32), Just(1000.0), 0.5_f32..5.0];
-    (radius, speed, turn, braking).prop_map(|(radius_m, speed, turn_rate, braking)| Kind {
-        turn_rate,
-        braking,
-        ..Kind::walker("raker", radius_m, speed)
-    })
+    let footprint = prop_oneof![Just(None), Just(Some(Vec2::new(50.0, 0.05)))];
+    (radius, speed, turn, braking, weapon(), footprint).prop_map(
+        |(radius_m, speed, turn_rate, braking, weapon, footprint_m)| {
+            let plain = Kind::walker("raker", radius_m, speed);
+            Kind {
+                turn_rate,
+                braking,
+                footprint_m,
+                rallies: speed == 0.0,
+                ..weapon.map_or(plain.clone(), |(weapon, notice_m)| Kind {
+                    notice_m,
+                    ..plain.armed(weapon)
+                })
+            }
+        },
+    )
+}
+
+/// A weapon and how far its bearer notices foes.
+fn weapon() -> impl Strategy<Value = Option<(Weapon, f32)>> {
+    let range = prop_oneof![Just(0.0_f32), Just(Weapon::MAX_RANGE_M), 0.1_f32..5.0];
+    let damage = prop_oneof![Just(0.0_f32), Just(Weapon::MAX_DAMAGE), 1.0_f32..40.0];
+    let cooldown = prop_oneof![Just(Weapon::MIN_COOLDOWN_S), Just(3600.0_f32), 0.2_f32..2.0];
+    let notice = prop_oneof![Just(0.0_f32), Just(Kind::MAX_NOTICE_M), 1.0_f32..9.0];
+    let weapon = (range, damage, cooldown).prop_map(|(range_m, damage, cooldown_s)| Weapon {
+        range_m,
+        damage,
+        cooldown_s,
+    });
+    proptest::option::weighted(0.8, (weapon, notice))
+}
+
+/// Any action, about a point or a unit.
+fn action(which: u8, at: Vec2, unit: UnitId) -> Action {
+    let spot = [Spot::Ground(at), Spot::Unit(unit)][usize::from(which % 2)];
+    match which % 11 {
+        0 => Action::Move { to: at },
+        1 => Action::AttackMove { to: at },
+        2 => Action::Patrol {
+            points: vec![at, Vec2::splat(3.0)],
+            round: which > 100,
+        },
+        3 => Action::Attack { target: unit },
+        4 => Action::Approach { target: unit },
+        5 => Action::Follow { target: unit },
+        6 => Action::Guard { ward: spot },
+        7 => Action::Hold,
+        8 => Action::Rally { to: spot },
+        9 => Action::AttackMove {
+            to: Vec2::new(at.y, at.x),
+        },
+        _ => Action::Context { at: spot },
+    }
 }
 
 fn ground() -> impl Strategy<Value = Ground> {
@@ -64,10 +114,11 @@ proptest! {
         rate in prop_oneof![Just(1_u32), Just(20), Just(240)],
         budget in prop_oneof![Just(1_u32), Just(1000), Just(u32::MAX)],
         places in proptest::collection::vec((extreme(), extreme()), 0..25),
-        goals in proptest::collection::vec((extreme(), extreme(), any::<bool>()), 0..12),
+        goals in proptest::collection::vec(
+            (extreme(), extreme(), any::<bool>(), any::<u8>(), 0_usize..30), 0..12),
     ) {
         let setup = WorldSetup {
-            sides: vec![Side::new("keepers")],
+            sides: vec![Side::new("keepers"), Side::new("tide")],
             kinds: vec![kind],
             ticks_per_second: rate,
             plan_budget: budget,
@@ -79,24 +130,36 @@ proptest! {
         };
         let raker = world.kind("raker").unwrap();
         let mut units: Vec<UnitId> = Vec::new();
-        for (x, y) in places {
-            units.extend(world.spawn(raker, KEEPERS, Vec2::new(x, y), x));
+        for (k, (x, y)) in places.into_iter().enumerate() {
+            let side = SideId((k % 2) as u8);
+            units.extend(world.spawn(raker, side, Vec2::new(x, y), x));
         }
-        for (x, y, queued) in goals {
-            let to = Vec2::new(x, y);
-            let action = Action::Move { to };
-            world.submit(Command { side: KEEPERS, units: units.clone(), action, when: if queued { When::Afterwards } else { When::First } }).unwrap();
+        for (x, y, queued, which, target) in goals {
+            let target = units.get(target).copied().unwrap_or(UnitId::from_parts(77, 1));
+            let when = if queued { When::Afterwards } else { When::First };
+            for side in [SideId(0), SideId(1)] {
+                let action = action(which, Vec2::new(x, y), target);
+                world.submit(Command { side, units: units.clone(), action, when }).unwrap();
+            }
             for _ in 0..10 {
                 world.step();
             }
             for unit in world.units() {
                 let at = unit.position();
                 prop_assert!(world.ground().disc_is_clear(at, unit.radius()), "{} at {at}", unit.id());
-                prop_assert!(unit.facing().is_finite());
+                prop_assert!(unit.facing().is_finite() && unit.health() > 0.0);
                 let fastest = unit.kind().speed * 1.001 + 1e-2;
                 prop_assert!(unit.velocity().length() <= fastest, "{}", unit.velocity());
             }
         }
+    }
+}
+
+fn weapon_of(range_m: f32, damage: f32, cooldown_s: f32) -> Weapon {
+    Weapon {
+        range_m,
+        damage,
+        cooldown_s,
     }
 }
 
@@ -126,6 +189,13 @@ fn setups_out_of_range_are_refused_with_what_is_allowed() {
         told(|setup| setup.kinds[0].radius_m = 17.0),
         told(|setup| setup.kinds[0].speed = f32::INFINITY),
         told(|setup| setup.kinds[0].braking = 0.0),
+        told(|setup| setup.kinds[0].health = -1.0),
+        told(|setup| setup.kinds[0].notice_m = 1e9),
+        told(|setup| setup.kinds[0].weapon = Some(weapon_of(f32::NAN, 1.0, 1.0))),
+        told(|setup| setup.kinds[0].weapon = Some(weapon_of(1.0, -1.0, 1.0))),
+        told(|setup| setup.kinds[0].weapon = Some(weapon_of(1.0, 1.0, 0.0))),
+        told(|setup| setup.sides[0].allies = vec![SideId(3)]),
+        told(|setup| setup.sides[0].shares_control_with = vec![SideId(200)]),
     ];
     insta::assert_snapshot!(all.join("\n"));
 }

@@ -241,6 +241,71 @@ fn script_entries_that_say_too_little_or_too_much() {
 }
 
 #[test]
+fn weapons_sides_and_click_rules_that_make_no_sense() {
+    let weapon = |of: &str| format!("speed = 1.9\nweapon = {of}");
+    let side = |more: &str| format!("name = \"keepers\"\n{more}");
+    let click = |of: &str| format!("[[click]]\n{of}\n[[script]]");
+    let changes = [
+        ("speed = 1.9", weapon("{ range = 1, damage = 2 }")),
+        (
+            "speed = 1.9",
+            weapon("{ range = 1, damage = 2, cooldown = 0 }"),
+        ),
+        (
+            "speed = 1.9",
+            weapon("{ rnge = 1, damage = 2, cooldown = 1 }"),
+        ),
+        ("speed = 1.9", weapon("true")),
+        (
+            "speed = 1.9",
+            "speed = 1.9\nhealth = -3\nnotice = 1000\nrallies = 1".to_owned(),
+        ),
+        ("name = \"keepers\"", side("allies = [\"kepers\"]")),
+        ("name = \"keepers\"", side("allies = [\"keepers\"]")),
+        (
+            "name = \"keepers\"",
+            side("neutral = \"yes\"\nshares_control_with = \"all\""),
+        ),
+        ("[[script]]", click("on = \"fo\"\norder = \"atack\"")),
+        (
+            "[[script]]",
+            click("who = \"walks\"\non = \"foe\"\norder = \"attack\""),
+        ),
+    ];
+    let changes: Vec<(&str, &str)> = changes.iter().map(|(a, b)| (*a, b.as_str())).collect();
+    assert_told!(told(&changes));
+}
+
+#[test]
+fn orders_that_are_about_nothing_or_about_too_much() {
+    let order = "order = \"move\"\nunits = [\"Orla\"]\npoint = [6.5, 1.5]";
+    assert_told!(told(&[
+        (order, "order = \"attack\""),
+        (order, "order = \"attack\"\ntarget = \"Orl\""),
+        (order, "order = \"attack\"\ntarget = \"wardens\""),
+        (order, "order = \"attack\"\ntarget_id = \"seven\""),
+        (
+            order,
+            "order = \"follow\"\ntarget = \"Orla\"\ntarget_id = \"0v1\""
+        ),
+        (
+            order,
+            "order = \"guard\"\ntarget = \"Orla\"\npoint = [1, 1]"
+        ),
+        (order, "order = \"guard\""),
+        (order, "order = \"patrol\"\npoints = []"),
+        (order, "order = \"patrol\"\npoints = [[1, 1], [2]]"),
+        (
+            order,
+            "order = \"patrol\"\npoints = [[1, 1]]\npoint = [2, 2]\nround = 1"
+        ),
+        (order, "order = \"context\"\npoint = [nan, 1]"),
+        (order, "intent = \"attack move\""),
+        (order, "pointer = \"press\"\npoint = [1, 1]\ncontact = -1"),
+    ]));
+}
+
+#[test]
 fn all_mistakes_of_a_file_are_told_at_once_from_top_to_bottom() {
     let text = SOUND
         .replace("title", "titel")

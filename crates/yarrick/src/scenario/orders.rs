@@ -173,10 +173,13 @@ impl Fields<'_> {
             return None;
         }
         if targeted {
-            self.target().map(Spot::Unit)
-        } else {
-            self.point().map(Spot::Ground)
+            return self.target().map(Spot::Unit);
         }
+        if !self.point.is_given() {
+            self.point
+                .note("this order needs a \"point\" or a \"target\"");
+        }
+        self.point.point().map(Spot::Ground)
     }
 }
 

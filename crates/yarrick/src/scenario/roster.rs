@@ -166,7 +166,8 @@ fn read_weapon(kind: &Table<'_>) -> Option<Option<Weapon>> {
     if field.is_false() {
         return Some(None);
     }
-    let table = kind.table("weapon", "a weapon")?;
+    let like = "false, or a table like { range = 6, damage = 3, cooldown = 1 }";
+    let table = kind.table_like("weapon", "a weapon", like)?;
     let number = |key, low: f32, high: f32, unit| {
         let range = decimal(low)..=f64::from(high);
         table.field(key).needed().number(range, unit)

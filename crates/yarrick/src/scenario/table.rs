@@ -137,15 +137,25 @@ impl<'a> Table<'a> {
         array.iter().filter_map(entry).collect()
     }
 
-    /// The table under a key.
+    /// The table under a key, written as `[key]`.
     pub(super) fn table(&self, key: &'static str, what: &'static str) -> Option<Table<'a>> {
+        self.table_like(key, what, &format!("a table, written [{key}]"))
+    }
+
+    /// The table under a key; messages say what it is like.
+    pub(super) fn table_like(
+        &self,
+        key: &'static str,
+        what: &'static str,
+        like: &str,
+    ) -> Option<Table<'a>> {
         let field = self.field(key);
         match field.value {
             Some(DeValue::Table(entries)) => {
                 Some(Table::new(self.context, field.span, what, entries))
             }
             _ => {
-                field.note_kind(&format!("a table, written [{key}]"));
+                field.note_kind(like);
                 None
             }
         }
