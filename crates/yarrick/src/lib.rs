@@ -1,8 +1,8 @@
 //! Unit AI for strategy and defense games.
 //!
 //! Drawing, sound and windows are your game's. Yarrick gives it what lies between the player's
-//! mouse and the unit's next position: selecting, ordering, finding a way, moving among others.
-//! It repeats bit for bit, and every order ends in an outcome with a reason.
+//! mouse and the unit's next position: selecting, ordering, finding a way, moving among others,
+//! fighting. It repeats bit for bit, and every order ends in an outcome with a reason.
 //!
 //! A game makes a [`World`], hands in [`Command`]s, calls [`World::step`] once a tick, and reads
 //! back [`Event`]s and poses:
@@ -39,8 +39,8 @@
 //!
 //! Where to go next: [`world`] for the tick and all that goes in and out, [`scenario`] for
 //! worlds described in text files, [`select`] for the player's hand. Every room below works
-//! alone, with no world around it: [`route`], [`motion`], [`near`], [`ground`], [`rng`],
-//! [`geom`].
+//! alone, with no world around it: [`route`], [`motion`], [`combat`], [`near`], [`ground`],
+//! [`rng`], [`geom`].
 
 pub mod combat;
 pub mod geom;

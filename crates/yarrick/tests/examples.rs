@@ -25,3 +25,8 @@ fn first_steps_says_the_same_every_time() {
 fn a_leaning_camera_selects_and_orders() {
     insta::assert_snapshot!(run("leaning_camera"));
 }
+
+#[test]
+fn standing_orders_come_to_what_they_should() {
+    insta::assert_snapshot!(run("standing_orders"));
+}
