@@ -45,6 +45,12 @@ impl OrderTale {
         let ended: usize = self.endings.iter().map(|ending| ending.units).sum();
         self.units.saturating_sub(ended)
     }
+
+    /// Whether there is nothing to tell of its end: all did it in the tick in which it was given.
+    pub(super) fn was_done_at_once(&self) -> bool {
+        let at_once = |ending: &Ending| ending.way == Way::Done && ending.last_s == self.given_s;
+        self.endings.iter().all(at_once)
+    }
 }
 
 impl Ending {

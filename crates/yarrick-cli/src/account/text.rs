@@ -51,7 +51,7 @@ impl Account {
         }
         for order in &self.orders {
             let last = order.endings.iter().map(|ending| ending.last_s);
-            if order.open() == 0 {
+            if order.open() == 0 && !order.was_done_at_once() {
                 let ends = order.endings.iter().map(Ending::in_words);
                 let ends = ends.collect::<Vec<_>>().join("; ");
                 let line = format!("order {} has ended: {ends}", order.number);
@@ -113,13 +113,6 @@ impl Account {
                 let (unit, by) = (self.names.name(*unit), self.names.name(*by));
                 format!("{unit} is struck down by {by}")
             }
-            What::Event(Event::Rallied { unit, to }) => {
-                let unit = self.names.name(*unit);
-                match to.len() {
-                    0 => format!("{unit} has no rally point any more"),
-                    count => format!("{unit} has {}", plural(count, "rally point")),
-                }
-            }
             // Of the dead, enough is said.
             What::Event(Event::Gone { unit }) if !self.has_died(*unit) => {
                 format!("{} is gone", self.names.name(*unit))
@@ -176,7 +169,8 @@ impl Account {
             end.time_s
         )?;
         if self.tolls.iter().any(|toll| toll.blows > 0) {
-            for (side, toll) in self.head.sides.iter().zip(&self.tolls) {
+            let sides = self.head.sides.iter().zip(&self.tolls);
+            for (side, toll) in sides.filter(|(_, toll)| toll.blows + toll.fallen > 0) {
                 let (fallen, all) = (toll.fallen, toll.began_with);
                 let blows = plural(toll.blows, "blow");
                 writeln!(text, "{side} struck {blows} and lost {fallen} of {all}.")?;
