@@ -8,31 +8,29 @@ use yarrick::combat::Weapon;
 use yarrick::select::{Button, Camera, FlatView, GestureSettings, PointerAction, PointerInput};
 use yarrick::world::{Deed, Rank};
 use yarrick::{
-    Action, Command, Event, Ground, Hand, Kind, Side, SideId, Spot, Terrain, Vec2, Verb, When,
-    World, WorldSetup,
+    Action, Command, Event, Ground, Hand, Kind, Side, SideId, Spot, Terrain, UnitId, Vec2, Verb,
+    When, World, WorldSetup,
 };
 
 const KEEPERS: SideId = SideId(0);
 const TIDE: SideId = SideId(1);
 
+/// Those who are on the flats at the start.
+struct Cast {
+    wardens: [UnitId; 2],
+    lookout: UnitId,
+    raker: UnitId,
+    yard: UnitId,
+    foe: UnitId,
+}
+
 fn main() -> Result<(), Box<dyn Error>> {
     let mut world = flats()?;
-    let kind = |world: &World, name: &str| world.kind(name).ok_or("no such kind");
-    let (warden, raker) = (kind(&world, "warden")?, kind(&world, "raker")?);
-    let (yard, nipper) = (kind(&world, "yard")?, kind(&world, "nipper")?);
-    let mut put = |kind, side, x, y| world.spawn(kind, side, Vec2::new(x, y), 0.0);
-    let wardens = [
-        put(warden, KEEPERS, 6.0, 9.0)?,
-        put(warden, KEEPERS, 6.0, 11.0)?,
-    ];
-    let lookout = put(warden, KEEPERS, 20.0, 16.0)?;
-    let raker = put(raker, KEEPERS, 4.0, 10.0)?;
-    let yard = put(yard, KEEPERS, 3.0, 5.0)?;
-    let foe = put(nipper, TIDE, 24.0, 10.0)?;
-    put(nipper, TIDE, 26.0, 11.0)?;
+    let cast = put_in(&mut world)?;
     world.step();
+    let [first, second] = cast.wardens;
 
-    // Half a screen of pixels a metre, north up.
+    // Twenty pixels a metre, north up.
     let camera = Camera::Flat(FlatView {
         corner: Vec2::new(0.0, 20.0),
         px_per_m: 20.0,
@@ -42,38 +40,28 @@ fn main() -> Result<(), Box<dyn Error>> {
     let on_screen = |at: Vec2| camera.to_screen(at.extend(0.0)).ok_or("behind the eye");
 
     // What would a click on the foe do? The cursor shows it before anybody clicks.
-    hand.select([wardens[0], wardens[1], raker, yard]);
-    let foe_at = world.unit(foe).ok_or("it lives")?.position();
-    let preview = hand
-        .preview(&world, on_screen(foe_at)?)
-        .ok_or("nothing there")?;
+    hand.select([first, second, cast.raker, cast.yard]);
+    let foe_at = world.unit(cast.foe).ok_or("it lives")?.position();
+    let preview = hand.preview(&world, on_screen(foe_at)?);
+    let preview = preview.ok_or("nothing there")?;
     println!("a click on the {:?} would make them:", preview.aspect);
     for (verb, units) in &preview.shares {
         println!("  {}: {units:?}", verb.word());
     }
 
     // The player presses the attack-move key instead, and clicks beyond the foes.
-    hand.select([wardens[0], wardens[1], raker]);
+    hand.select([first, second, cast.raker]);
     hand.intend(Some(Verb::AttackMove));
-    let at = on_screen(Vec2::new(29.0, 10.0))?;
-    for (action, time_s) in [
-        (PointerAction::Press(Button::Primary), 0.0),
-        (PointerAction::Release(Button::Primary), 0.1),
-    ] {
-        let input = PointerInput::new(action, at, time_s);
-        if let Some(Deed::Commanded(command)) = hand.pointer(&world, input) {
-            world.submit(command)?;
-        }
-    }
+    click(&mut hand, &mut world, on_screen(Vec2::new(29.0, 10.0))?)?;
 
     // Orders without a pointer: one holds the gap, and whoever comes out of the yard goes there.
     let gap = Spot::Ground(Vec2::new(20.0, 15.0));
     for (unit, action, when) in [
-        (lookout, Action::Hold, When::Now),
-        (yard, Action::Rally { to: gap }, When::Now),
+        (cast.lookout, Action::Hold, When::Now),
+        (cast.yard, Action::Rally { to: gap }, When::Now),
         (
-            raker,
-            Action::Follow { target: wardens[0] },
+            cast.raker,
+            Action::Follow { target: first },
             When::Afterwards,
         ),
     ] {
@@ -92,12 +80,43 @@ fn main() -> Result<(), Box<dyn Error>> {
             tell(&world, &event);
         }
     }
-    println!(
-        "the yard sends units to {:?}",
-        world.unit(yard).ok_or("it stands")?.rally_points()
-    );
+    let yard = world.unit(cast.yard).ok_or("it stands")?;
+    println!("the yard sends units to {:?}", yard.rally_points());
     println!("checksum {:016x}", world.checksum());
     Ok(())
+}
+
+/// A click with the primary button; what comes of it is handed in.
+fn click(hand: &mut Hand, world: &mut World, at: Vec2) -> Result<(), Box<dyn Error>> {
+    for (action, time_s) in [
+        (PointerAction::Press(Button::Primary), 0.0),
+        (PointerAction::Release(Button::Primary), 0.1),
+    ] {
+        let input = PointerInput::new(action, at, time_s);
+        if let Some(Deed::Commanded(command)) = hand.pointer(world, input) {
+            world.submit(command)?;
+        }
+    }
+    Ok(())
+}
+
+fn put_in(world: &mut World) -> Result<Cast, Box<dyn Error>> {
+    let mut put = |kind: &str, side, x, y| -> Result<UnitId, Box<dyn Error>> {
+        let kind = world.kind(kind).ok_or("no such kind")?;
+        Ok(world.spawn(kind, side, Vec2::new(x, y), 0.0)?)
+    };
+    let cast = Cast {
+        wardens: [
+            put("warden", KEEPERS, 6.0, 9.0)?,
+            put("warden", KEEPERS, 6.0, 11.0)?,
+        ],
+        lookout: put("warden", KEEPERS, 20.0, 16.0)?,
+        raker: put("raker", KEEPERS, 4.0, 10.0)?,
+        yard: put("yard", KEEPERS, 3.0, 5.0)?,
+        foe: put("nipper", TIDE, 24.0, 10.0)?,
+    };
+    put("nipper", TIDE, 26.0, 11.0)?;
+    Ok(cast)
 }
 
 fn flats() -> Result<World, Box<dyn Error>> {

@@ -1,5 +1,5 @@
 //! One click, the order that fits it: for each unit by its abilities, by rules that are data; with
-//! previews, intents, rally points, and allies that share control.
+//! previews and rally points; and who may command whom.
 
 mod flats;
 
@@ -7,16 +7,11 @@ use flats::{
     DUNERS, Flats, KEEPERS, NOBODY, REEDFOLK, TIDE, attack_move, failed, ground, move_to, patrol,
     refusals,
 };
-use yarrick::select::{
-    Button, Camera, FlatView, GestureSettings, Keys, PointerAction, PointerInput,
-};
 use yarrick::world::{
-    Ability, Aspect, ContextRule, ContextRules, Deed, Failure, MAX_PATROL_POINTS, MAX_QUEUED,
-    Refusal, Stance, Task,
+    Ability, Aspect, ContextRule, ContextRules, Failure, MAX_PATROL_POINTS, MAX_QUEUED, Refusal,
+    Stance, Task,
 };
-use yarrick::{
-    Action, Command, Event, Hand, Outcome, Rect, Scenario, SideId, Spot, UnitId, Vec2, Verb, When,
-};
+use yarrick::{Action, Event, Outcome, Scenario, SideId, Spot, UnitId, Vec2, Verb, When};
 
 fn context(at: Spot) -> Action {
     Action::Context { at }
@@ -280,198 +275,6 @@ fn allies_obey_only_where_control_is_shared() {
     }
     flats.order(&[ours], Action::Attack { target: allied });
     assert_eq!(refusals(&flats.run(0.05)), [Refusal::NotAFoe]);
-}
-
-const PX: f32 = 20.0;
-
-fn hand() -> Hand {
-    let camera = Camera::Flat(FlatView {
-        corner: Vec2::new(0.0, 50.0),
-        px_per_m: PX,
-        size_px: Vec2::splat(50.0 * PX),
-    });
-    Hand::new(KEEPERS, camera, GestureSettings::default())
-}
-
-fn on_screen(x: f32, y: f32) -> Vec2 {
-    Vec2::new(x, 50.0 - y) * PX
-}
-
-/// A click at a point of the ground; each at a time of its own.
-fn click(
-    hand: &mut Hand,
-    flats: &Flats,
-    button: Button,
-    (x, y): (f32, f32),
-    keys: Keys,
-    time_s: f64,
-) -> Option<Deed> {
-    let input = |action, time_s| PointerInput {
-        keys,
-        ..PointerInput::new(action, on_screen(x, y), time_s)
-    };
-    hand.pointer(&flats.world, input(PointerAction::Press(button), time_s));
-    hand.pointer(
-        &flats.world,
-        input(PointerAction::Release(button), time_s + 0.1),
-    )
-}
-
-fn commanded(deed: Option<Deed>) -> Command {
-    match deed {
-        Some(Deed::Commanded(command)) => command,
-        other => panic!("{other:?}"),
-    }
-}
-
-#[test]
-fn an_intent_turns_the_next_click_into_its_order() {
-    let here = Everybody::new();
-    let (mut hand, none) = (hand(), Keys::default());
-    let shift = Keys {
-        shift: true,
-        ..none
-    };
-    hand.select([here.warden, here.raker]);
-    hand.intend(Some(Verb::AttackMove));
-    let at = on_screen(30.0, 30.0);
-    let preview = hand.preview(&here.flats.world, at).unwrap();
-    assert_eq!(
-        (preview.lead, preview.aspect),
-        (Verb::AttackMove, Aspect::Ground)
-    );
-    let first = click(
-        &mut hand,
-        &here.flats,
-        Button::Primary,
-        (30.0, 30.0),
-        shift,
-        0.0,
-    );
-    let first = commanded(first);
-    assert_eq!(
-        (first.action, first.when),
-        (attack_move(30.0, 30.0), When::Afterwards)
-    );
-    // With shift it stays for one more; a shaky press counts as a click.
-    let drag = |action, x: f32, time_s| PointerInput::new(action, on_screen(x, 20.0), time_s);
-    let press = drag(PointerAction::Press(Button::Primary), 35.0, 1.0);
-    assert_eq!(hand.pointer(&here.flats.world, press), None);
-    let release = drag(PointerAction::Release(Button::Primary), 36.0, 1.2);
-    let second = commanded(hand.pointer(&here.flats.world, release));
-    assert_eq!(
-        (second.action, second.when),
-        (attack_move(35.0, 20.0), When::Now)
-    );
-    assert_eq!(hand.intent(), None);
-
-    // The secondary button takes it back, and orders nothing.
-    hand.intend(Some(Verb::Patrol));
-    let deed = click(
-        &mut hand,
-        &here.flats,
-        Button::Secondary,
-        (30.0, 30.0),
-        none,
-        2.0,
-    );
-    assert_eq!((deed, hand.intent()), (None, None));
-    // So does escape. Attacking the ground makes no sense.
-    hand.intend(Some(Verb::Attack));
-    let deed = click(
-        &mut hand,
-        &here.flats,
-        Button::Primary,
-        (30.0, 30.0),
-        none,
-        3.0,
-    );
-    assert_eq!(deed, None);
-    hand.intend(Some(Verb::Attack));
-    let deed = click(
-        &mut hand,
-        &here.flats,
-        Button::Primary,
-        (40.0, 40.0),
-        none,
-        4.0,
-    );
-    assert_eq!(commanded(deed).action, Action::Attack { target: here.foe });
-    hand.intend(Some(Verb::Guard));
-    hand.cancel();
-    assert_eq!(hand.intent(), None);
-}
-
-#[test]
-fn a_secondary_click_points_at_foes_first_and_looks_through_those_that_are_to_act() {
-    let mut flats = Flats::open(50);
-    let (a, b) = (
-        flats.put("warden", KEEPERS, 10.0, 10.0),
-        flats.put("raker", KEEPERS, 10.7, 10.0),
-    );
-    let foe = flats.put("pilferer", TIDE, 10.4, 10.7);
-    flats.world.step();
-    let mut hand = hand();
-    let none = Keys::default();
-    hand.select([a]);
-    assert_eq!(
-        hand.spot(&flats.world, on_screen(10.4, 10.4)),
-        Some(Spot::Unit(foe))
-    );
-    flats.world.remove(foe);
-    flats.world.step();
-    assert_eq!(
-        hand.spot(&flats.world, on_screen(10.6, 10.0)),
-        Some(Spot::Unit(b))
-    );
-    assert_eq!(
-        hand.spot(&flats.world, on_screen(9.8, 10.0)),
-        Some(ground(9.8, 10.0))
-    );
-    assert_eq!(hand.spot(&flats.world, Vec2::NAN), None);
-    let alt = Keys { alt: true, ..none };
-    let deed = click(&mut hand, &flats, Button::Secondary, (20.0, 20.0), alt, 0.0);
-    let command = commanded(deed);
-    assert_eq!(
-        (command.when, command.action),
-        (When::First, context(ground(20.0, 20.0)))
-    );
-    // A foreign unit can be looked at, not ordered; nor is there a preview.
-    hand.select([flats.put("hulk", TIDE, 30.0, 30.0)]);
-    assert_eq!(hand.preview(&flats.world, on_screen(20.0, 20.0)), None);
-    let deed = click(
-        &mut hand,
-        &flats,
-        Button::Secondary,
-        (20.0, 20.0),
-        none,
-        1.0,
-    );
-    assert_eq!(deed, None);
-}
-
-#[test]
-fn a_hand_selects_those_that_share_control_after_its_own() {
-    let mut flats = Flats::open(50);
-    let ours = flats.put("raker", KEEPERS, 10.0, 10.0);
-    let shared = flats.put("warden", REEDFOLK, 12.0, 10.0);
-    flats.put("warden", DUNERS, 14.0, 10.0);
-    flats.world.step();
-    let mut hand = hand();
-    let mut drag = |from: (f32, f32), to: (f32, f32)| {
-        let rect = Rect::from_corners(on_screen(from.0, from.1), on_screen(to.0, to.1));
-        let press = PointerAction::Press(Button::Primary);
-        hand.pointer(&flats.world, PointerInput::new(press, rect.min, 0.0));
-        let release = PointerAction::Release(Button::Primary);
-        hand.pointer(&flats.world, PointerInput::new(release, rect.max, 0.2));
-        (
-            hand.selection().ids().to_vec(),
-            hand.can_order(&flats.world),
-        )
-    };
-    assert_eq!(drag((9.0, 9.0), (16.0, 11.0)), (vec![ours], true));
-    assert_eq!(drag((11.0, 9.0), (16.0, 11.0)), (vec![shared], true));
-    assert!(!drag((13.2, 9.0), (16.0, 11.0)).1);
 }
 
 #[test]

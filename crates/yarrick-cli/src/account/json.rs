@@ -248,27 +248,6 @@ impl Account {
                     .map(|(verb, count)| (verb.word(), *count))
                     .collect(),
             },
-            Event::Rallied { unit, to } => EntryWhat::Rallied {
-                unit: unit.to_string(),
-                to: to.iter().map(|spot| spot_entry(*spot)).collect(),
-            },
-            Event::Engaged { unit, foe } => EntryWhat::Engaged {
-                unit: unit.to_string(),
-                foe: foe.to_string(),
-            },
-            Event::Struck {
-                unit,
-                target,
-                damage,
-            } => EntryWhat::Struck {
-                unit: unit.to_string(),
-                target: target.to_string(),
-                damage: *damage,
-            },
-            Event::Died { unit, by } => EntryWhat::Died {
-                unit: unit.to_string(),
-                by: by.to_string(),
-            },
             Event::SetOut {
                 unit,
                 order,
@@ -290,7 +269,7 @@ impl Account {
             Event::Gone { unit } => EntryWhat::Gone {
                 unit: unit.to_string(),
             },
-            _ => return None,
+            event => fight_entry(event)?,
         })
     }
 
@@ -327,6 +306,34 @@ impl Account {
             under_way: order.open(),
         }
     }
+}
+
+/// What has to do with fighting, and with rally points.
+fn fight_entry(event: &Event) -> Option<EntryWhat<'static>> {
+    Some(match event {
+        Event::Rallied { unit, to } => EntryWhat::Rallied {
+            unit: unit.to_string(),
+            to: to.iter().map(|spot| spot_entry(*spot)).collect(),
+        },
+        Event::Engaged { unit, foe } => EntryWhat::Engaged {
+            unit: unit.to_string(),
+            foe: foe.to_string(),
+        },
+        Event::Struck {
+            unit,
+            target,
+            damage,
+        } => EntryWhat::Struck {
+            unit: unit.to_string(),
+            target: target.to_string(),
+            damage: *damage,
+        },
+        Event::Died { unit, by } => EntryWhat::Died {
+            unit: unit.to_string(),
+            by: by.to_string(),
+        },
+        _ => return None,
+    })
 }
 
 fn action_entry(action: &Action) -> ActionEntry {

@@ -1,7 +1,8 @@
 //! `[ground]`: the map as rows of characters, its legend, its heights.
 
 use super::mistake::{Mistake, Span, one_of};
-use super::table::{Context, Table, single_glyph};
+use super::table::{Context, Table};
+use super::value::single_glyph;
 use crate::ground::{Ground, MAX_CELLS_A_SIDE, MAX_TERRAINS, Terrain};
 use toml::de::DeValue;
 

@@ -56,6 +56,7 @@ mod sides;
 mod source;
 mod table;
 mod units;
+mod value;
 mod write;
 
 pub use mistake::{MAX_MISTAKES, Mistake, Mistakes, Span};

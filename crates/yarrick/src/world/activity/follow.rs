@@ -11,7 +11,7 @@
 //! ```
 
 use super::Activity;
-use super::closing::{Distance, Progress, close_in};
+use super::closing::{Closing, Distance, Progress, close_in};
 use crate::world::order::{Order, Task};
 use crate::world::queue;
 use crate::world::state::{Scratch, State};
@@ -131,8 +131,10 @@ pub(crate) fn follow(state: &mut State, scratch: &Scratch, row: usize, target: u
         keep_m: near_m + SLACK_M,
         strict: false,
     };
-    // Where it cannot get nearer it waits; the other may come back.
-    close_in(state, row, target, distance);
+    if let Closing::Stranded { .. } = close_in(state, row, target, distance) {
+        // It waits there, and does not look for a way again until the other moves.
+        state.units.progress[row] = Progress::settled(state.tick);
+    }
 }
 
 /// Whether a unit touches another that stands, keeps near the same unit, and is nearer to it.
