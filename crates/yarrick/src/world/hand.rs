@@ -137,10 +137,11 @@ impl Hand {
         self.selection.replace(units);
     }
 
-    /// The box being dragged, in screen pixels.
+    /// The box being dragged, in screen pixels; none while the next click is an order.
     #[must_use]
     pub fn current_box(&self) -> Option<Rect> {
-        self.reader.current_box()
+        let dragged = self.reader.current_box();
+        dragged.filter(|_| self.intent.is_none())
     }
 
     /// What the next primary click orders instead of selecting.
