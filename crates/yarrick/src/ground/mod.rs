@@ -33,11 +33,14 @@
 mod build;
 mod clear;
 mod height;
+mod lines;
 mod passage;
 mod terrain;
 
 pub use build::{GroundError, MAX_CELLS_A_SIDE, MAX_TERRAINS};
 pub use clear::SKIN_M;
+pub(crate) use lines::Stop;
+pub(crate) use passage::Crossing;
 pub use passage::{Passage, Region};
 pub use terrain::Terrain;
 

@@ -31,13 +31,18 @@
 //! It finds a way over the ground as it lies. Units that stand in the way are not its business:
 //! see [`motion`](crate::motion).
 
+mod buckets;
+mod cells;
+mod jump;
 mod reach;
 mod search;
 mod smooth;
+mod steps;
 
 pub(crate) use reach::footing;
 pub use reach::{Reach, Shortfall, reach};
-pub use search::{DIAGONAL, Found, STRAIGHT, Search};
+pub use search::{Found, Search};
+pub use steps::{DIAGONAL, STRAIGHT};
 
 use crate::geom::Vec2;
 use crate::ground::{Ground, Passage};

@@ -93,8 +93,8 @@ pub(crate) struct Footing {
     pub(super) via: Option<Vec2>,
 }
 
-/// The cell from which a body that stands at `from` begins its way: the nearest, most often its
-/// own, to whose middle it can walk straight, or with a step aside. `None` where it stands in
+/// The cell from which a body that stands at `from` begins its way: its own, if it can walk to its
+/// middle straight or with a step aside, or else the nearest other. `None` where it stands in
 /// closed ground.
 pub(crate) fn footing(
     ground: &Ground,
@@ -106,26 +106,23 @@ pub(crate) fn footing(
     if !ground.disc_is_clear(from, radius) {
         return None;
     }
-    let nearest_from = |at: Vec2| {
-        let in_sight = |cell| ground.line_is_clear(at, ground.centre(cell), radius);
-        if passage.is_open(own) && in_sight(own) {
-            return Some(own);
-        }
-        let span = (radius / ground.cell_m()) as i32 + 2;
-        passage.nearest(at, |cell| {
-            (cell.x - own.x).abs().max((cell.y - own.y).abs()) <= span && in_sight(cell)
-        })
+    let in_sight = |at: Vec2, cell| ground.line_is_clear(at, ground.centre(cell), radius);
+    let span = (radius / ground.cell_m()) as i32 + 2;
+    let near = |cell: Cell| (cell.x - own.x).abs().max((cell.y - own.y).abs()) <= span;
+    let nearest_from = |at: Vec2| passage.nearest(at, |cell| near(cell) && in_sight(at, cell));
+    let own_from = |at: Vec2| (passage.is_open(own) && in_sight(at, own)).then_some(own);
+    let aside = || {
+        let vias = steps_aside(ground.cell_m()).map(|step| from + step);
+        vias.filter(|via| ground.line_is_clear(from, *via, radius))
     };
-    if let Some(cell) = nearest_from(from) {
-        return Some(Footing { cell, via: None });
-    }
-    steps_aside(ground.cell_m())
-        .map(|step| from + step)
-        .filter(|via| ground.line_is_clear(from, *via, radius))
-        .find_map(|at| {
-            let via = Some(at);
-            nearest_from(at).map(|cell| Footing { cell, via })
-        })
+    let by_way_of = |via: Option<Vec2>| move |cell| Footing { cell, via };
+    // Its own cell goes before all others, even with a step aside: another that is in sight may
+    // belong to another part of the ground.
+    own_from(from)
+        .map(by_way_of(None))
+        .or_else(|| aside().find_map(|at| own_from(at).map(by_way_of(Some(at)))))
+        .or_else(|| nearest_from(from).map(by_way_of(None)))
+        .or_else(|| aside().find_map(|at| nearest_from(at).map(by_way_of(Some(at)))))
 }
 
 /// Short steps in eight directions, the shortest first.

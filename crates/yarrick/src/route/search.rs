@@ -1,68 +1,40 @@
-//! A* on the square grid: eight neighbours, no cutting of corners.
+//! The search on the square grid: eight neighbours, no cutting of corners, always a cheapest way.
 //!
-//! Hart, Nilsson and Raphael (1968), with the octile distance as estimate and whole-number
-//! costs, so that ways of equal length tie exactly; among those, the one nearer to the goal is
-//! taken up first. A diagonal step needs both cells beside it to be open:
-//!
-//! ```text
-//!   . b        a → d only if b and c are open
-//!   a c
-//! ```
-//!
-//! Cost: `O(n log n)` in the cells settled.
+//! Which of two methods finds it depends on the ground alone: on ground of one speed with few
+//! corners from corner to corner (`jump`), else from cell to cell (`cells`). Both give the same
+//! cost; where several ways cost the same, they may name different ones.
 
+use super::buckets::Buckets;
+use super::cells;
+use super::jump::Jumps;
 use crate::ground::{Cell, Passage};
-use core::cmp::Reverse;
-use std::collections::BinaryHeap;
-
-/// What a straight step costs, times the slowness of both its cells added up. On plain ground
-/// (slowness 16) a cell's width costs `408 · 32`.
-pub const STRAIGHT: u64 = 408;
-
-/// What a diagonal step costs, times the slowness of both its cells. `577 / 408` is the square
-/// root of two to within 2 parts in a million.
-pub const DIAGONAL: u64 = 577;
 
 /// What a search found.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Found {
     /// The cost of the way from the middle of the first cell to that of the last: for each
-    /// step, [`STRAIGHT`] or [`DIAGONAL`] times the slowness of its two cells added up.
+    /// step, [`STRAIGHT`](super::STRAIGHT) or [`DIAGONAL`](super::DIAGONAL) times the slowness of
+    /// its two cells added up.
     pub cost: u64,
-    /// How many cells were settled.
+    /// The work that it took: how many cells were settled, and on the way from corner to corner,
+    /// how many were passed diagonally.
     pub settled: u32,
 }
 
 /// The search, and the workspace that it reuses.
 #[derive(Clone, Debug, Default)]
 pub struct Search {
-    nodes: Vec<Node>,
-    /// Marks the nodes that this search has touched, so that none need be cleared.
-    run: u32,
-    open: BinaryHeap<Reverse<u128>>,
+    nodes: Nodes,
+    queue: Buckets,
+    jumps: Jumps,
     cells: Vec<Cell>,
 }
 
-#[derive(Clone, Copy, Debug, Default)]
-struct Node {
-    cost: u64,
-    run: u32,
-    /// The step that led here, as an index into [`STEPS`].
-    step: u8,
-    settled: bool,
+/// The work of a search that came to its goal.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Settled {
+    pub(super) count: u32,
 }
-
-/// The eight steps: four straight ones, then four diagonal ones.
-const STEPS: [(i32, i32); 8] = [
-    (1, 0),
-    (0, 1),
-    (-1, 0),
-    (0, -1),
-    (1, 1),
-    (-1, 1),
-    (-1, -1),
-    (1, -1),
-];
 
 impl Search {
     /// Finds a cheapest way between two cells. `None` where there is none, which costs nothing:
@@ -72,32 +44,27 @@ impl Search {
         if !passage.connected(from, to) {
             return None;
         }
-        let (start, goal) = (passage.node(from)?, passage.node(to)?);
-        self.begin(passage.weights().len());
-        self.nodes[start] = Node {
-            cost: 0,
-            run: self.run,
-            step: 0,
-            settled: false,
+        let ends = (passage.node(from)?, passage.node(to)?);
+        self.nodes.begin(passage.weights().len());
+        let jumps = passage.lines().filter(|lines| lines.few_corners);
+        let (settled, factor) = match jumps {
+            Some(lines) => {
+                let settled = self.jumps.find(passage, lines, &mut self.nodes, ends)?;
+                self.jumps
+                    .trace(passage, &self.nodes, ends, &mut self.cells);
+                (settled, 2 * u64::from(passage.lightest()))
+            }
+            None => {
+                let settled = cells::find(passage, &mut self.nodes, &mut self.queue, ends)?;
+                cells::trace(passage, &self.nodes, ends, &mut self.cells);
+                (settled, 1)
+            }
         };
-        self.push(0, estimate(passage, from, to), start);
-        let mut settled = 0;
-        while let Some(Reverse(key)) = self.open.pop() {
-            let at = key as u32 as usize;
-            if core::mem::replace(&mut self.nodes[at].settled, true) {
-                continue;
-            }
-            settled += 1;
-            if at == goal {
-                self.trace(passage, start, goal);
-                return Some(Found {
-                    cost: self.nodes[goal].cost,
-                    settled,
-                });
-            }
-            self.spread(passage, at, to);
-        }
-        None
+        self.cells.reverse();
+        Some(Found {
+            cost: self.nodes.cost(ends.1) * factor,
+            settled: settled.count,
+        })
     }
 
     /// The cells of the way found last, from first to last.
@@ -105,80 +72,134 @@ impl Search {
     pub fn cells(&self) -> &[Cell] {
         &self.cells
     }
+}
 
+/// What a search knows of each cell, by padded index.
+#[derive(Clone, Debug, Default)]
+pub(super) struct Nodes {
+    all: Vec<Node>,
+    /// Marks the nodes that this search has touched, so that none need be cleared.
+    run: u32,
+}
+
+#[derive(Clone, Copy, Debug, Default)]
+struct Node {
+    cost: u64,
+    run: u32,
+    /// The step that led here.
+    step: u8,
+    settled: bool,
+}
+
+impl Nodes {
     fn begin(&mut self, count: usize) {
-        self.open.clear();
-        if self.nodes.len() < count {
-            self.nodes.resize(count, Node::default());
+        if self.all.len() < count {
+            self.all.resize(count, Node::default());
         }
         self.run = self.run.wrapping_add(1);
         if self.run == 0 {
-            self.nodes.fill(Node::default());
+            self.all.fill(Node::default());
             self.run = 1;
         }
     }
 
-    /// Offers the settled node's cost to its neighbours.
-    fn spread(&mut self, passage: &Passage, at: usize, to: Cell) {
-        let weights = passage.weights();
-        let offsets = step_offsets(passage.stride());
-        let neighbour = |step: usize| at.wrapping_add_signed(offsets[step]);
-        let open: [bool; 4] = core::array::from_fn(|step| weights[neighbour(step)] > 0);
-        let (here, weight) = (self.nodes[at].cost, u64::from(weights[at]));
-        for step in 0..8 {
-            let next = neighbour(step);
-            let allowed = match step {
-                0..4 => open[step],
-                // Diagonal k lies between straight k and the one after it.
-                _ => open[step - 4] && open[(step - 3) % 4] && weights[next] > 0,
-            };
-            if !allowed {
-                continue;
-            }
-            let per_weight = if step < 4 { STRAIGHT } else { DIAGONAL };
-            let cost = here + per_weight * (weight + u64::from(weights[next]));
-            let node = &mut self.nodes[next];
-            if node.run == self.run && node.cost <= cost {
-                continue;
-            }
-            *node = Node {
-                cost,
-                run: self.run,
-                step: step as u8,
-                settled: false,
-            };
-            self.push(cost, estimate(passage, passage.cell(next), to), next);
-        }
+    pub(super) fn cost(&self, node: usize) -> u64 {
+        self.all[node].cost
     }
 
-    /// Keys order by estimated total, then by what is left, then by node: ties by id.
-    fn push(&mut self, cost: u64, left: u64, node: usize) {
-        // 48 bits hold the cost of the longest way on the largest map fifty times over.
-        let total = u128::from(cost + left) << 80;
-        let left = u128::from(left) << 32;
-        self.open.push(Reverse(total | left | node as u128));
+    pub(super) fn step(&self, node: usize) -> u8 {
+        self.all[node].step
     }
 
-    fn trace(&mut self, passage: &Passage, start: usize, goal: usize) {
-        let offsets = step_offsets(passage.stride());
-        let mut at = goal;
-        while at != start {
-            self.cells.push(passage.cell(at));
-            at = at.wrapping_add_signed(-offsets[usize::from(self.nodes[at].step)]);
+    /// Notes a way to a node. Gives whether it is better than any known so far.
+    pub(super) fn reach(&mut self, node: usize, cost: u64, step: u8) -> bool {
+        let node = &mut self.all[node];
+        if node.run == self.run && node.cost <= cost {
+            return false;
         }
-        self.cells.push(passage.cell(start));
-        self.cells.reverse();
+        *node = Node {
+            cost,
+            run: self.run,
+            step,
+            settled: false,
+        };
+        true
+    }
+
+    /// Settles a node. Gives whether it was not settled before.
+    pub(super) fn settle(&mut self, node: usize) -> bool {
+        !core::mem::replace(&mut self.all[node].settled, true)
     }
 }
 
-fn step_offsets(stride: usize) -> [isize; 8] {
-    STEPS.map(|(x, y)| y as isize * stride as isize + x as isize)
-}
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::ground::{Ground, Terrain};
+    use crate::route::{DIAGONAL, STRAIGHT};
+    use proptest::prelude::*;
 
-/// The least that the way between two cells can cost: the octile distance over the fastest
-/// ground of the map.
-fn estimate(passage: &Passage, a: Cell, b: Cell) -> u64 {
-    let (dx, dy) = (a.x.abs_diff(b.x), a.y.abs_diff(b.y));
-    let (long, short) = (u64::from(dx.max(dy)), u64::from(dx.min(dy)));
-    (STRAIGHT * (long - short) + DIAGONAL * short) * 2 * u64::from(passage.lightest())
+    /// Maps from open ones to clutter, wide enough for lines of several words.
+    fn ground() -> impl Strategy<Value = Ground> {
+        let share = prop_oneof![Just(0.004), Just(0.03), Just(0.15), Just(0.3)];
+        (1_u32..150, 1_u32..40, share)
+            .prop_flat_map(|(width, height, share)| {
+                let count = (width * height) as usize;
+                proptest::collection::vec(proptest::bool::weighted(share), count).prop_map(
+                    move |cells| {
+                        let terrains = vec![Terrain::open("sand"), Terrain::closed("dyke")];
+                        let classes = cells.into_iter().map(u8::from).collect();
+                        Ground::new(width, height, 1.0, terrains, classes)
+                    },
+                )
+            })
+            .prop_filter_map("all of it is closed", Result::ok)
+    }
+
+    /// The cost of a way, for a slowness of one half, if it is one.
+    fn cost_of(passage: &Passage, way: &[Cell]) -> Option<u64> {
+        let step = |pair: &[Cell]| {
+            let (a, b) = (pair[0], pair[1]);
+            let beside = [Cell::new(a.x, b.y), Cell::new(b.x, a.y), b];
+            let clear = beside.into_iter().all(|cell| passage.is_open(cell));
+            match (a.x.abs_diff(b.x), a.y.abs_diff(b.y)) {
+                (1, 1) if clear => Some(DIAGONAL),
+                (0, 1) | (1, 0) if clear => Some(STRAIGHT),
+                _ => None,
+            }
+        };
+        way.windows(2).map(step).sum()
+    }
+
+    proptest! {
+        #[test]
+        fn going_from_corner_to_corner_costs_the_same_as_from_cell_to_cell(
+            ground in ground(), from in 0_usize..6000, to in 0_usize..6000,
+        ) {
+            let passage = Passage::new(&ground, 0.4);
+            let open: Vec<Cell> = (0..ground.width() * ground.height())
+                .map(|k| Cell::new((k % ground.width()) as i32, (k / ground.width()) as i32))
+                .filter(|cell| passage.is_open(*cell))
+                .collect();
+            let (from, to) = (open[from % open.len()], open[to % open.len()]);
+            let ends = (passage.node(from).unwrap(), passage.node(to).unwrap());
+            let mut nodes = Nodes::default();
+            nodes.begin(passage.weights().len());
+            let plain = cells::find(&passage, &mut nodes, &mut Buckets::default(), ends);
+            let plain = plain.map(|_| nodes.cost(ends.1) / 32);
+
+            let mut jumps = Jumps::default();
+            nodes.begin(passage.weights().len());
+            let lines = passage.lines().unwrap();
+            let found = jumps.find(&passage, lines, &mut nodes, ends);
+            prop_assert_eq!(found.map(|_| nodes.cost(ends.1)), plain);
+            prop_assert_eq!(plain.is_some(), passage.connected(from, to));
+            if let Some(cost) = plain {
+                let mut way = Vec::new();
+                jumps.trace(&passage, &nodes, ends, &mut way);
+                prop_assert_eq!(way.last(), Some(&from));
+                prop_assert_eq!(cost_of(&passage, &way), Some(cost));
+            }
+        }
+    }
 }

@@ -1,0 +1,166 @@
+//! The closed cells of a grid as bits, along rows or along columns: what lies ahead on a line is
+//! found 64 cells at a time.
+//!
+//! ```text
+//!   word 0            word 1
+//!   ..##....#.....    ...          one line of a grid; 1 is closed
+//!   ↑ bit 0            ↑ bit 64
+//! ```
+
+/// Closed cells as bits, line by line, and what stops a look along each line.
+#[derive(Clone, Debug, PartialEq, Eq, Default)]
+pub(crate) struct Lines {
+    /// Words in a line.
+    words: usize,
+    closed: Vec<u64>,
+    /// Closed cells and corners, looking ahead and looking back.
+    ahead: Vec<u64>,
+    back: Vec<u64>,
+}
+
+/// What stops a look along a line.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum Stop {
+    /// A closed cell.
+    Closed(u32),
+    /// An open cell behind which, on one side or the other, a closed cell ends: from here one can
+    /// turn to where one could not before.
+    Corner(u32),
+}
+
+impl Lines {
+    /// Lines of so many cells, all of them closed.
+    pub(crate) fn closed(lines: usize, cells: usize) -> Lines {
+        // Beyond the last cell everything is closed, so that looking ends there.
+        let words = cells / 64 + 1;
+        let closed = vec![u64::MAX; words * lines];
+        Lines {
+            words,
+            ahead: closed.clone(),
+            back: closed.clone(),
+            closed,
+        }
+    }
+
+    /// Opens a cell. The corners are not known until [`Lines::find_corners`].
+    pub(crate) fn open(&mut self, line: usize, cell: usize) {
+        self.closed[line * self.words + cell / 64] &= !(1 << (cell % 64));
+    }
+
+    pub(crate) fn is_closed(&self, line: usize, cell: usize) -> bool {
+        self.closed[line * self.words + cell / 64] >> (cell % 64) & 1 == 1
+    }
+
+    /// Finds the corners of all lines; gives how many there are looking ahead. The first and the
+    /// last line, and the first cell of each, must be closed.
+    pub(crate) fn find_corners(&mut self) -> usize {
+        let lines = self.closed.len() / self.words;
+        let mut count = 0;
+        for line in 1..lines.saturating_sub(1) {
+            for word in 0..self.words {
+                let at = line * self.words + word;
+                let sides = [at - self.words, at + self.words];
+                // A side is closed one cell back, and open here.
+                let ahead = sides.map(|side| {
+                    let before = match word {
+                        0 => u64::MAX,
+                        _ => self.closed[side - 1],
+                    };
+                    !self.closed[side] & (self.closed[side] << 1 | before >> 63)
+                });
+                let back = sides.map(|side| {
+                    let before = match word + 1 == self.words {
+                        true => u64::MAX,
+                        false => self.closed[side + 1],
+                    };
+                    !self.closed[side] & (self.closed[side] >> 1 | before << 63)
+                });
+                let closed = self.closed[at];
+                self.ahead[at] = closed | ahead[0] | ahead[1];
+                self.back[at] = closed | back[0] | back[1];
+                count += (self.ahead[at] & !closed).count_ones() as usize;
+            }
+        }
+        count
+    }
+
+    /// What stops a look from a cell along its line to the end of it. The cell itself counts for
+    /// nothing.
+    pub(crate) fn look_ahead(&self, line: usize, from: u32) -> Stop {
+        let mut at = line * self.words + from as usize / 64;
+        // Shifting by 64 at once would be an error.
+        let mut stops = self.ahead[at] & (u64::MAX << (from % 64) << 1);
+        while stops == 0 {
+            at += 1;
+            stops = self.ahead[at];
+        }
+        self.stop(line, at, stops.trailing_zeros())
+    }
+
+    /// The same, to the beginning of the line.
+    pub(crate) fn look_back(&self, line: usize, from: u32) -> Stop {
+        let mut at = line * self.words + from as usize / 64;
+        let mut stops = self.back[at] & ((1 << (from % 64)) - 1);
+        while stops == 0 {
+            at -= 1;
+            stops = self.back[at];
+        }
+        self.stop(line, at, 63 - stops.leading_zeros())
+    }
+
+    fn stop(&self, line: usize, at: usize, bit: u32) -> Stop {
+        let cell = (at - line * self.words) as u32 * 64 + bit;
+        if self.closed[at] >> bit & 1 == 1 {
+            Stop::Closed(cell)
+        } else {
+            Stop::Corner(cell)
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    /// What stops a look, cell by cell.
+    fn plain(lines: &Lines, line: usize, from: u32, step: i32) -> Stop {
+        let mut at = from;
+        loop {
+            let behind = at as usize;
+            at = at.wrapping_add_signed(step);
+            let closed = |line: usize, cell: usize| lines.is_closed(line, cell);
+            if closed(line, at as usize) {
+                return Stop::Closed(at);
+            }
+            let turns = |side: usize| closed(side, behind) && !closed(side, at as usize);
+            if turns(line - 1) || turns(line + 1) {
+                return Stop::Corner(at);
+            }
+        }
+    }
+
+    proptest! {
+        #[test]
+        fn looking_by_words_equals_looking_cell_by_cell(
+            closed in proptest::collection::vec(proptest::bool::weighted(0.02), 3 * 200),
+            width in 3_usize..200,
+        ) {
+            let mut lines = Lines::closed(5, width);
+            for (k, closed) in closed.into_iter().enumerate() {
+                let (line, cell) = (k / 200 + 1, k % 200);
+                if (1..width - 1).contains(&cell) && !closed {
+                    lines.open(line, cell);
+                }
+            }
+            lines.find_corners();
+            for from in 1..width as u32 - 1 {
+                if lines.is_closed(2, from as usize) {
+                    continue;
+                }
+                prop_assert_eq!(lines.look_ahead(2, from), plain(&lines, 2, from, 1));
+                prop_assert_eq!(lines.look_back(2, from), plain(&lines, 2, from, -1));
+            }
+        }
+    }
+}

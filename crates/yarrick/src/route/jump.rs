@@ -1,0 +1,259 @@
+//! A* from corner to corner, for ground of one speed: jump points.
+//!
+//! Harabor and Grastien (2011), with blocks of cells looked at at once (2014), and without cutting
+//! corners, which changes the rules: a diagonal step never passes a corner, so that only straight
+//! ones come upon a turn, where a closed cell beside the way *ends*.
+//!
+//! ```text
+//!   # # . .        going right along the lower line, a is reached by a diagonal step at no greater
+//!   → → x →        cost as long as the cell above the one before is open; past the end of the
+//!                  closed cells, x is the first from which one gets up there
+//! ```
+//!
+//! Among ways of equal cost only the one that goes diagonally first is followed. Cost: in proportion
+//! to the corners met, and to the cells between them by sixty-fourths.
+
+use super::search::{Nodes, Settled};
+use super::steps::{DIAGONAL, STEPS, STRAIGHT, octile};
+use crate::ground::{Cell, Crossing, Passage, Stop};
+use core::cmp::Reverse;
+use std::collections::BinaryHeap;
+
+/// The workspace.
+#[derive(Clone, Debug, Default)]
+pub(crate) struct Jumps {
+    open: BinaryHeap<Reverse<u128>>,
+    /// From where each node was reached.
+    parents: Vec<u32>,
+}
+
+/// The grid, with the goal, in padded coordinates.
+struct Field<'a> {
+    lines: &'a Crossing,
+    goal: (u32, u32),
+}
+
+/// A cell by padded column and row.
+type At = (u32, u32);
+
+impl Field<'_> {
+    fn is_open(&self, (x, y): At) -> bool {
+        !self.lines.rows.is_closed(y as usize, x as usize)
+    }
+
+    /// The next cell on a straight line at which there is something to decide: the goal, or a
+    /// corner. `None` where the line ends before.
+    fn jump_straight(&self, (x, y): At, step: (i32, i32)) -> Option<At> {
+        let (gx, gy) = self.goal;
+        let (lines, line, from, ahead) = match step {
+            (dx, 0) => (&self.lines.rows, y, x, dx > 0),
+            (_, dy) => (&self.lines.columns, x, y, dy > 0),
+        };
+        let stop = if ahead {
+            lines.look_ahead(line as usize, from)
+        } else {
+            lines.look_back(line as usize, from)
+        };
+        let (goal_line, goal) = if step.1 == 0 { (gy, gx) } else { (gx, gy) };
+        let (Stop::Closed(end) | Stop::Corner(end)) = stop;
+        let passes_goal = goal_line == line
+            && if ahead {
+                from < goal && goal <= end
+            } else {
+                end <= goal && goal < from
+            };
+        let cell = match stop {
+            _ if passes_goal => goal,
+            Stop::Corner(cell) => cell,
+            Stop::Closed(_) => return None,
+        };
+        Some(if step.1 == 0 { (cell, y) } else { (x, cell) })
+    }
+
+    /// The same on a diagonal line: the goal, or a cell from which a straight line leads to
+    /// something. Counts the cells that it passes.
+    fn jump_diagonal(&self, from: At, step: (i32, i32), passed: &mut u32) -> Option<At> {
+        let mut at = from;
+        loop {
+            let beside = [moved(at, (step.0, 0)), moved(at, (0, step.1))];
+            let next = moved(at, step);
+            if !(self.is_open(next) && beside.into_iter().all(|cell| self.is_open(cell))) {
+                return None;
+            }
+            at = next;
+            *passed += 1;
+            let leads_on = |step| self.jump_straight(at, step).is_some();
+            if at == self.goal || leads_on((step.0, 0)) || leads_on((0, step.1)) {
+                return Some(at);
+            }
+        }
+    }
+
+    /// Where the way to the goal turns that goes diagonally first and then straight, if all of it
+    /// is open. No way can cost less.
+    fn clear_run(&self, from: At) -> Option<At> {
+        let (gx, gy) = self.goal;
+        let (dx, dy) = (gx as i32 - from.0 as i32, gy as i32 - from.1 as i32);
+        let step = (dx.signum(), dy.signum());
+        let mut at = from;
+        for _ in 0..dx.abs().min(dy.abs()) {
+            let beside = [moved(at, (step.0, 0)), moved(at, (0, step.1))];
+            at = moved(at, step);
+            if !(self.is_open(at) && beside.into_iter().all(|cell| self.is_open(cell))) {
+                return None;
+            }
+        }
+        let rest = match (gx == at.0, gy == at.1) {
+            (true, true) => return Some(at),
+            (false, _) => (step.0, 0),
+            (true, false) => (0, step.1),
+        };
+        let mut on = at;
+        while on != self.goal {
+            on = self.jump_straight(on, rest)?;
+        }
+        Some(at)
+    }
+
+    /// The steps to go on with from a cell that was reached by one: straight on, and round the
+    /// corners that end here. After a diagonal step also along both of its axes.
+    fn ways_on(&self, at: At, by: Option<(i32, i32)>, mut go: impl FnMut((i32, i32))) {
+        let Some((dx, dy)) = by else {
+            return STEPS.into_iter().for_each(go);
+        };
+        go((dx, dy));
+        if dx != 0 && dy != 0 {
+            go((dx, 0));
+            go((0, dy));
+            return;
+        }
+        for side in [(dy, dx), (-dy, -dx)] {
+            let behind = moved(moved(at, side), (-dx, -dy));
+            if !self.is_open(behind) && self.is_open(moved(at, side)) {
+                go(side);
+                go((dx + side.0, dy + side.1));
+            }
+        }
+    }
+}
+
+fn moved((x, y): At, (dx, dy): (i32, i32)) -> At {
+    (x.wrapping_add_signed(dx), y.wrapping_add_signed(dy))
+}
+
+impl Jumps {
+    /// Finds a cheapest way between two open cells, as padded indices. Costs in `nodes` are for a
+    /// slowness of one half. `None` where there is no way.
+    pub(super) fn find(
+        &mut self,
+        passage: &Passage,
+        lines: &Crossing,
+        nodes: &mut Nodes,
+        (start, goal): (usize, usize),
+    ) -> Option<Settled> {
+        let stride = passage.stride();
+        let place = |node: usize| ((node % stride) as u32, (node / stride) as u32);
+        let node = |(x, y): At| y as usize * stride + x as usize;
+        let to = passage.cell(goal);
+        let field = Field {
+            lines,
+            goal: place(goal),
+        };
+        self.open.clear();
+        if self.parents.len() < passage.weights().len() {
+            self.parents.resize(passage.weights().len(), 0);
+        }
+        nodes.reach(start, 0, 0);
+        self.push(0, octile(passage.cell(start), to), start);
+        let mut count = 0;
+        while let Some(Reverse(key)) = self.open.pop() {
+            let at = key as u32 as usize;
+            if !nodes.settle(at) {
+                continue;
+            }
+            count += 1;
+            if at == goal {
+                return Some(Settled { count });
+            }
+            let here = place(at);
+            if let Some(turn) = field.clear_run(here) {
+                // Nothing that is left can cost less than this is bound to.
+                let turn = node(turn);
+                self.walk(nodes, stride, at, turn);
+                self.walk(nodes, stride, turn, goal);
+                return Some(Settled { count });
+            }
+            let by = (at != start).then(|| STEPS[usize::from(nodes.step(at))]);
+            field.ways_on(here, by, |step| {
+                let found = if step.0 == 0 || step.1 == 0 {
+                    field.jump_straight(here, step)
+                } else {
+                    field.jump_diagonal(here, step, &mut count)
+                };
+                let Some(next) = found else {
+                    return;
+                };
+                let next = node(next);
+                if self.walk(nodes, stride, at, next) {
+                    self.push(nodes.cost(next), octile(passage.cell(next), to), next);
+                }
+            });
+        }
+        None
+    }
+
+    /// Notes the way from one node to another on one straight or diagonal line. Gives whether it is
+    /// better than any known so far.
+    fn walk(&mut self, nodes: &mut Nodes, stride: usize, from: usize, to: usize) -> bool {
+        if from == to {
+            return false;
+        }
+        let (dx, dy) = (
+            (to % stride) as i32 - (from % stride) as i32,
+            (to / stride) as i32 - (from / stride) as i32,
+        );
+        let step = (dx.signum(), dy.signum());
+        let per_cell = if dx == 0 || dy == 0 {
+            STRAIGHT
+        } else {
+            DIAGONAL
+        };
+        let cells = u64::from(dx.unsigned_abs().max(dy.unsigned_abs()));
+        let number = STEPS.iter().position(|known| *known == step).unwrap_or(0);
+        let better = nodes.reach(to, nodes.cost(from) + per_cell * cells, number as u8);
+        if better {
+            self.parents[to] = from as u32;
+        }
+        better
+    }
+
+    /// The cells of the way to `goal`, from last to first.
+    pub(super) fn trace(
+        &self,
+        passage: &Passage,
+        nodes: &Nodes,
+        (start, goal): (usize, usize),
+        way: &mut Vec<Cell>,
+    ) {
+        let mut at = goal;
+        while at != start {
+            let parent = self.parents[at] as usize;
+            let (dx, dy) = STEPS[usize::from(nodes.step(at))];
+            let (mut cell, end) = (passage.cell(at), passage.cell(parent));
+            while cell != end {
+                way.push(cell);
+                cell = Cell::new(cell.x - dx, cell.y - dy);
+            }
+            at = parent;
+        }
+        way.push(passage.cell(start));
+    }
+
+    /// Keys order by estimated total, then by what is left, then by node: ties by id.
+    fn push(&mut self, cost: u64, left: u64, node: usize) {
+        // 48 bits hold the cost of the longest way on the largest map many times over.
+        let total = u128::from(cost + left) << 80;
+        let left = u128::from(left) << 32;
+        self.open.push(Reverse(total | left | node as u128));
+    }
+}

@@ -1,0 +1,101 @@
+//! The eight steps on a grid of squares, and what they cost.
+
+use crate::ground::Cell;
+
+/// What a straight step costs, times the slowness of both its cells added up. On plain ground
+/// (slowness 16) a cell's width costs `408 · 32`.
+pub const STRAIGHT: u64 = 408;
+
+/// What a diagonal step costs, times the slowness of both its cells. `577 / 408` is the square
+/// root of two to within 2 parts in a million.
+pub const DIAGONAL: u64 = 577;
+
+/// The eight steps: four straight ones, then four diagonal ones. Diagonal `k` lies between
+/// straight `k` and the one after it.
+pub(super) const STEPS: [(i32, i32); 8] = [
+    (1, 0),
+    (0, 1),
+    (-1, 0),
+    (0, -1),
+    (1, 1),
+    (-1, 1),
+    (-1, -1),
+    (1, -1),
+];
+
+/// How far each step leads in an array of rows.
+pub(super) fn offsets(stride: usize) -> [isize; 8] {
+    STEPS.map(|(x, y)| y as isize * stride as isize + x as isize)
+}
+
+/// The least that the way between two cells costs, for a slowness of one half: the octile
+/// distance.
+pub(super) fn octile(a: Cell, b: Cell) -> u64 {
+    let (dx, dy) = (a.x.abs_diff(b.x), a.y.abs_diff(b.y));
+    let (long, short) = (u64::from(dx.max(dy)), u64::from(dx.min(dy)));
+    STRAIGHT * (long - short) + DIAGONAL * short
+}
+
+/// The steps to go on with from a cell, as a bit for each of [`STEPS`]: by the step that led there
+/// ([`ANY`] for none), and by which of its eight neighbours are open.
+pub(super) static WAYS_ON: [[u8; 256]; 9] = ways_on();
+
+/// In place of a step: all that can be taken count.
+pub(super) const ANY: usize = 8;
+
+/// A diagonal step needs both cells beside it. Of ways that cost the same only the one that goes
+/// diagonally first is followed: after a straight step one turns only where a closed cell beside
+/// the way ends, after a diagonal one only along its axes. (Harabor and Grastien, 2011, for steps
+/// that cut no corners.)
+const fn ways_on() -> [[u8; 256]; 9] {
+    let mut table = [[0; 256]; 9];
+    let mut by = 0;
+    while by <= ANY {
+        let mut open = 0;
+        while open < 256 {
+            table[by][open] = possible(open as u8) & sensible(by, open as u8);
+            open += 1;
+        }
+        by += 1;
+    }
+    table
+}
+
+const fn is_set(bits: u8, step: usize) -> bool {
+    bits >> (step % 8) & 1 == 1
+}
+
+/// The steps that can be taken.
+const fn possible(open: u8) -> u8 {
+    let mut steps = open & 0b1111;
+    let mut k = 0;
+    while k < 4 {
+        if is_set(open, k) && is_set(open, (k + 1) % 4) && is_set(open, k + 4) {
+            steps |= 1 << (k + 4);
+        }
+        k += 1;
+    }
+    steps
+}
+
+/// The steps that no way of the same cost makes needless.
+const fn sensible(by: usize, open: u8) -> u8 {
+    if by == ANY {
+        return u8::MAX;
+    }
+    if by >= 4 {
+        // Diagonal k lies between straight k and the one after it.
+        let k = by - 4;
+        return 1 << by | 1 << k | 1 << ((k + 1) % 4);
+    }
+    let mut steps = 1 << by;
+    // To the left: straight step `by + 1`, between it and straight on diagonal `by`, and behind it
+    // diagonal `by + 1`. To the right the same the other way round.
+    if !is_set(open, 4 + (by + 1) % 4) {
+        steps |= 1 << ((by + 1) % 4) | 1 << (4 + by);
+    }
+    if !is_set(open, 4 + (by + 2) % 4) {
+        steps |= 1 << ((by + 3) % 4) | 1 << (4 + (by + 3) % 4);
+    }
+    steps
+}
