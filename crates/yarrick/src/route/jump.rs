@@ -19,10 +19,13 @@ use crate::ground::{Cell, Crossing, Passage, Stop};
 use core::cmp::Reverse;
 use std::collections::BinaryHeap;
 
+/// How many bits of a key name the node.
+const NODE_BITS: u32 = 25;
+
 /// The workspace.
 #[derive(Clone, Debug, Default)]
 pub(crate) struct Jumps {
-    open: BinaryHeap<Reverse<u128>>,
+    open: BinaryHeap<Reverse<u64>>,
     /// From where each node was reached.
     parents: Vec<u32>,
 }
@@ -164,10 +167,10 @@ impl Jumps {
             self.parents.resize(passage.weights().len(), 0);
         }
         nodes.reach(start, 0, 0);
-        self.push(0, octile(passage.cell(start), to), start);
+        self.push(octile(passage.cell(start), to), start);
         let mut count = 0;
         while let Some(Reverse(key)) = self.open.pop() {
-            let at = key as u32 as usize;
+            let at = (key & ((1 << NODE_BITS) - 1)) as usize;
             if !nodes.settle(at) {
                 continue;
             }
@@ -195,7 +198,7 @@ impl Jumps {
                 };
                 let next = node(next);
                 if self.walk(nodes, stride, at, next) {
-                    self.push(nodes.cost(next), octile(passage.cell(next), to), next);
+                    self.push(nodes.cost(next) + octile(passage.cell(next), to), next);
                 }
             });
         }
@@ -249,11 +252,9 @@ impl Jumps {
         way.push(passage.cell(start));
     }
 
-    /// Keys order by estimated total, then by what is left, then by node: ties by id.
-    fn push(&mut self, cost: u64, left: u64, node: usize) {
-        // 48 bits hold the cost of the longest way on the largest map many times over.
-        let total = u128::from(cost + left) << 80;
-        let left = u128::from(left) << 32;
-        self.open.push(Reverse(total | left | node as u128));
+    /// Keys order by estimated total, then by node: ties by id.
+    fn push(&mut self, total: u64, node: usize) {
+        // The largest map has fewer than 2^25 cells, and the longest way on it costs less than 2^34.
+        self.open.push(Reverse(total << NODE_BITS | node as u64));
     }
 }
