@@ -3,6 +3,8 @@
 use clap::{Args, Parser, Subcommand};
 use std::path::PathBuf;
 use yarrick::scenario::MAX_SECONDS;
+use yarrick::world::MAX_COORDINATE_M;
+use yarrick::{Kind, Vec2};
 use yarrick_draw::Size;
 
 /// Unit AI for strategy and defense games, without the game: run a scenario, see what came of
@@ -24,7 +26,7 @@ const EXIT_CODES: &str = "\
 Exit codes:
   0  done
   1  the scenario has mistakes; each is told with its place
-  2  the command line was not understood
+  2  the command line was not understood, or names what there is not
   3  a file could not be read or written
 
 Start with 'yarrick demo': it writes a scenario that you can change and run again.";
@@ -35,6 +37,7 @@ pub(crate) enum Verb {
     Run(Run),
     Check(Check),
     Draw(Draw),
+    Route(Route),
 }
 
 /// Run the bundled demo, and write its scenario, account and pictures to a folder.
@@ -106,6 +109,48 @@ pub(crate) struct Draw {
     pub(crate) size: Size,
 }
 
+/// Find the way between two points of a scenario's ground, and tell or draw it.
+///
+/// Only the ground counts: units that stand about are no part of it. Where the point cannot be
+/// reached, the way leads to the nearest one that can, and it is said why.
+#[derive(Args)]
+#[command(after_help = "\
+Examples:
+  yarrick route scenarios/saltmarsh --from 6,25 --to 41,16
+  yarrick route scenarios/saltmarsh --from 6,25 --to 40,26 --kind hulk --json
+  yarrick route scenarios/saltmarsh --from 6,25 --to 41,16 -o way.png")]
+pub(crate) struct Route {
+    #[command(flatten)]
+    pub(crate) scenario: ScenarioArg,
+    /// Where the way begins, in metres
+    #[arg(long, value_name = "X,Y", value_parser = point, allow_hyphen_values = true)]
+    pub(crate) from: Vec2,
+    /// Where it is to lead, in metres
+    #[arg(long, value_name = "X,Y", value_parser = point, allow_hyphen_values = true)]
+    pub(crate) to: Vec2,
+    #[command(flatten)]
+    pub(crate) body: Body,
+    /// Write the answer as JSON
+    #[arg(long)]
+    pub(crate) json: bool,
+    /// Draw it, too; the ending decides the format: .png or .svg
+    #[arg(short, long, value_name = "FILE", value_parser = picture)]
+    pub(crate) output: Option<PathBuf>,
+    /// The size of the picture in pixels
+    #[arg(long, value_name = "WIDTHxHEIGHT", default_value = "1280x800", value_parser = size)]
+    pub(crate) size: Size,
+}
+
+#[derive(Args)]
+pub(crate) struct Body {
+    /// The radius of the body, in metres [default: 0.4]
+    #[arg(long, value_name = "METRES", value_parser = radius)]
+    pub(crate) radius: Option<f32>,
+    /// A body like those of this kind
+    #[arg(long, value_name = "NAME", conflicts_with = "radius")]
+    pub(crate) kind: Option<String>,
+}
+
 #[derive(Args)]
 pub(crate) struct ScenarioArg {
     /// The scenario: its main file, or a folder with a scenario.toml
@@ -128,6 +173,29 @@ fn seconds(text: &str) -> Result<f64, String> {
     seconds
         .filter(|seconds| (0.0..=MAX_SECONDS).contains(seconds))
         .ok_or_else(|| format!("allowed is a number of seconds from 0 to {MAX_SECONDS}"))
+}
+
+fn point(text: &str) -> Result<Vec2, String> {
+    let number = |text: &str| text.trim().parse::<f32>().ok();
+    let within = |number: &f32| number.abs() <= MAX_COORDINATE_M;
+    let numbers = text
+        .split_once(',')
+        .and_then(|(x, y)| number(x).zip(number(y)));
+    numbers
+        .filter(|(x, y)| within(x) && within(y))
+        .map(|(x, y)| Vec2::new(x, y))
+        .ok_or_else(|| "write it as two numbers, in metres, such as 6,25.5".to_owned())
+}
+
+fn radius(text: &str) -> Result<f32, String> {
+    let radius: Option<f32> = text.parse().ok();
+    let allowed = Kind::MIN_RADIUS_M..=Kind::MAX_RADIUS_M;
+    radius
+        .filter(|radius| allowed.contains(radius))
+        .ok_or_else(|| {
+            let (low, high) = (allowed.start(), allowed.end());
+            format!("allowed is a number of metres from {low} to {high}")
+        })
 }
 
 fn size(text: &str) -> Result<Size, String> {

@@ -15,6 +15,8 @@ pub(crate) enum Failure {
     },
     /// A file could not be read or written, or a picture not be made.
     File { path: PathBuf, why: String },
+    /// The command line asks for something that the scenario does not have.
+    Usage(String),
     /// Whoever reads our output has heard enough. That is no mistake.
     OutputClosed,
 }
@@ -45,6 +47,10 @@ impl Failure {
             Failure::File { path, why } => {
                 anstream::eprintln!("yarrick: {}: {why}", path.display());
                 ExitCode::from(3)
+            }
+            Failure::Usage(why) => {
+                anstream::eprintln!("yarrick: {why}");
+                ExitCode::from(2)
             }
             Failure::OutputClosed => ExitCode::SUCCESS,
         }

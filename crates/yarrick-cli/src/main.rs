@@ -19,6 +19,7 @@ fn main() -> ExitCode {
         Verb::Run(run) => commands::run::run(run),
         Verb::Check(check) => commands::check::run(check),
         Verb::Draw(draw) => commands::draw::run(draw),
+        Verb::Route(route) => commands::route::run(route),
     };
     match done {
         Ok(()) => ExitCode::SUCCESS,

@@ -111,6 +111,48 @@ fn reasons_are_names_in_the_json() {
 }
 
 #[test]
+fn a_route_is_told_with_its_legs_and_its_work() {
+    let route = |from: &str, to: &str, more: &[&str]| {
+        let ends = ["route", "saltmarsh", "--from", from, "--to", to];
+        told(&scenarios(), &[&ends, more].concat(), 0).0
+    };
+    let all = [
+        route("4,31", "33,26", &["--radius", "0.45"]),
+        route("4,31", "7,30", &[]),
+        route("4,31", "40,26", &["--kind", "hulk"]),
+        route("13.5,30", "7,26", &[]),
+        route("4,31", "40,26", &["--json"]),
+        route("-5,3", "7,26", &["--json"]),
+    ];
+    assert_told!(all.join("\n"));
+}
+
+#[test]
+fn routes_that_make_no_sense_are_refused() {
+    let refused = |from: &str, to: &str, more: &[&str]| {
+        let ends = ["route", "saltmarsh", "--from", from, "--to", to];
+        told(&scenarios(), &[&ends, more].concat(), 2).1
+    };
+    for (from, to) in [("4;31", "7,26"), ("4,31", "nan,1"), ("1e9,1", "7,26")] {
+        assert!(
+            refused(from, to, &[]).contains("two numbers"),
+            "{from} to {to}"
+        );
+    }
+    for (more, why) in [
+        (
+            &["--kind", "hlk"][..],
+            "raker, warden, slinger, yard, nipper",
+        ),
+        (&["--radius", "0"], "0.05 to 50"),
+        (&["--radius", "1", "--kind", "hulk"], "cannot be used with"),
+        (&["-o", "way.gif"], ".png or .svg"),
+    ] {
+        assert!(refused("4,31", "7,26", more).contains(why), "{more:?}");
+    }
+}
+
+#[test]
 fn another_seed_and_an_earlier_end() {
     let arguments = ["run", "saltmarsh", "--until", "12.5", "--seed", "8"];
     let (account, _) = told(&scenarios(), &arguments, 0);

@@ -77,4 +77,8 @@ fn a_picture_is_drawn_in_the_format_and_size_asked_for() {
     let svg = fs::read_to_string(here.path().join("sub/b.svg")).unwrap();
     assert!(svg.starts_with("<svg") && svg.contains("width=\"1600\" height=\"900\""));
     assert!(svg.contains("order 7, out of reach"));
+    let way = ["route", "demo/scenario", "--from", "4,31", "--to", "33,26"];
+    yarrick(here.path(), &[&way[..], &["-o", "way.svg"]].concat());
+    let svg = fs::read_to_string(here.path().join("way.svg")).unwrap();
+    assert!(svg.contains("the way looked for") && svg.contains("searched, "));
 }

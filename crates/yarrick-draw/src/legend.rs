@@ -4,7 +4,7 @@ use crate::font::{self, Face};
 use crate::ground::Shown;
 use crate::scene::{Scene, box_line, small};
 use crate::sheet::{Anchor, Colour, Line, Path, Sheet, Text};
-use crate::{contour, ground, orders, palette, ties, units};
+use crate::{contour, ground, orders, palette, ties, traced, units};
 use yarrick::world::{Doing, Hand};
 use yarrick::{Rect, Vec2};
 
@@ -103,6 +103,7 @@ impl Column<'_> {
 fn draw_rows(column: &mut Column<'_>, scene: &Scene<'_>, terrains: &[Shown], has_selected: bool) {
     draw_units(column, scene);
     draw_signs(column, scene, has_selected);
+    draw_traced(column, scene);
     draw_ground(column, scene, terrains);
 }
 
@@ -260,6 +261,32 @@ fn signs(scene: &Scene<'_>, has_selected: bool) -> Vec<Sign> {
             },
         ),
     ]
+}
+
+fn draw_traced(column: &mut Column<'_>, scene: &Scene<'_>) {
+    let Some(found) = &scene.traced else {
+        return;
+    };
+    column.heading("the way looked for");
+    column.row("start", traced::draw_start);
+    column.row(
+        &format!("way, {:.1} m", found.route.length_m),
+        |sheet, at| {
+            traced::draw_way(sheet, &ends(at), 9.0);
+        },
+    );
+    column.row("goal", |sheet, at| {
+        let short = found.route.short.is_some();
+        orders::draw_goal(sheet, at + Vec2::new(4.0, 9.0), traced::hue(), short);
+    });
+    if !found.searched.is_empty() {
+        let count = found.searched.len();
+        column.row(&format!("searched, {count} cells"), |sheet, at| {
+            for x in [-10.0, 0.0, 10.0] {
+                traced::draw_searched(sheet, Rect::around(at + Vec2::new(x, 0.0), 9.0));
+            }
+        });
+    }
 }
 
 fn draw_ground(column: &mut Column<'_>, scene: &Scene<'_>, terrains: &[Shown]) {

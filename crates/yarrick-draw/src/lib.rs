@@ -11,7 +11,7 @@
 //! #     kinds: vec![yarrick::Kind::walker("raker", 0.4, 1.5)],
 //! #     ..yarrick::WorldSetup::on(ground)
 //! # })?;
-//! let scene = Scene { title: "Before the tide", world: &world, hands: &[] };
+//! let scene = Scene { title: "Before the tide", world: &world, hands: &[], traced: None };
 //! let sheet = scene.draw(Size::default());
 //! assert!(sheet.to_svg().starts_with("<svg"));
 //! assert_eq!(&sheet.to_png()?[1..4], b"PNG");
@@ -29,8 +29,10 @@ mod scene;
 mod sheet;
 mod svg;
 mod ties;
+mod traced;
 mod units;
 
 pub use png::PngError;
 pub use scene::{Scene, Size};
 pub use sheet::Sheet;
+pub use traced::Traced;

@@ -2,6 +2,7 @@
 
 use crate::font::Face;
 use crate::sheet::{Anchor, Colour, Line, Path, Sheet, Text};
+use crate::traced::{self, Traced};
 use crate::{ground, legend, orders, palette, ties, units};
 use yarrick::select::Selection;
 use yarrick::world::{Hand, World};
@@ -16,6 +17,8 @@ pub struct Scene<'a> {
     pub world: &'a World,
     /// The players' hands: their selections and boxes are drawn.
     pub hands: &'a [Hand],
+    /// A way that was looked for.
+    pub traced: Option<Traced<'a>>,
 }
 
 /// The size of a picture, in pixels.
@@ -121,11 +124,18 @@ impl Scene<'_> {
         }
         sheet.clipped(frame.area, |sheet| {
             ground::draw(sheet, &frame, self.world.ground(), &shown);
+            if let Some(traced) = &self.traced {
+                traced::draw(sheet, &frame, self.world, traced);
+            }
             orders::draw_ways(sheet, &frame, self.world);
             ties::draw(sheet, &frame, self.world);
             units::draw(sheet, &frame, self.world, &selected);
             ties::draw_fights(sheet, &frame, self.world);
             orders::draw_goals(sheet, &frame, self.world);
+            if let Some(traced) = &self.traced {
+                let short = traced.route.short.is_some();
+                orders::draw_goal(sheet, frame.point(traced.goal), traced::hue(), short);
+            }
             for outline in self
                 .hands
                 .iter()

@@ -48,6 +48,7 @@ fn texts(world: &World, hands: &[Hand]) -> Vec<String> {
         title: "A long title that needs two lines & then some more words that are cut",
         world,
         hands,
+        traced: None,
     };
     let svg = scene.draw(Size::default()).to_svg();
     let pieces = svg.lines().filter(|line| line.starts_with("<text"));
@@ -171,6 +172,7 @@ fn a_legend_too_long_for_its_picture_says_so() {
         title: "Small",
         world: &world,
         hands: &[],
+        traced: None,
     };
     let cut_short = |size: Size| scene.draw(size).to_svg().contains("more: draw it larger");
     let (width, height) = Size::LEAST;
@@ -209,6 +211,7 @@ fn maps_of_any_shape_stay_within_the_picture() {
             title: "shape",
             world: &world,
             hands: &[],
+            traced: None,
         };
         let sheet = scene.draw(Size::new(640, 480).unwrap());
         assert_eq!(

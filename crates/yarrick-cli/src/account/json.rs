@@ -400,7 +400,7 @@ fn outcome_entry(outcome: Outcome) -> OutcomeEntry {
 }
 
 /// The name of a reason, as the library itself writes it: `cut-off`, say.
-fn code(reason: &impl Serialize) -> String {
+pub(crate) fn code(reason: &impl Serialize) -> String {
     match serde_json::to_value(reason) {
         Ok(Value::String(name)) => name,
         // A reason that carries another is a table with its name as the only key.

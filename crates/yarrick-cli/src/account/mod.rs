@@ -5,6 +5,7 @@ mod orders;
 mod text;
 mod words;
 
+pub(crate) use json::code;
 use orders::OrderTale;
 use serde::Serialize;
 use words::Names;

@@ -7,7 +7,7 @@ use crate::progress::Progress;
 use std::io::Write as _;
 use std::path::Path;
 use yarrick::scenario::{Play, Scenario};
-use yarrick_draw::{Scene, Size};
+use yarrick_draw::{Scene, Sheet, Size};
 
 pub(crate) fn run(draw: &Draw) -> Result<(), Failure> {
     let scenario = files::load(&draw.scenario.path)?;
@@ -28,7 +28,7 @@ pub(crate) fn run(draw: &Draw) -> Result<(), Failure> {
     .map_err(|error| Failure::output(&error))
 }
 
-/// Draws a play as it is now. The ending of the path decides the format.
+/// Draws a play as it is now.
 pub(crate) fn write_picture(
     scenario: &Scenario,
     play: &Play,
@@ -39,8 +39,13 @@ pub(crate) fn write_picture(
         title: &scenario.title,
         world: play.world(),
         hands: play.hands(),
+        traced: None,
     };
-    let sheet = scene.draw(size);
+    write_sheet(&scene.draw(size), path)
+}
+
+/// Writes a picture. The ending of the path decides the format.
+pub(crate) fn write_sheet(sheet: &Sheet, path: &Path) -> Result<(), Failure> {
     if path.extension().is_some_and(|ending| ending == "svg") {
         files::write(path, sheet.to_svg())
     } else {

@@ -3,4 +3,5 @@
 pub(crate) mod check;
 pub(crate) mod demo;
 pub(crate) mod draw;
+pub(crate) mod route;
 pub(crate) mod run;

@@ -45,7 +45,7 @@ pub use search::{Found, Search};
 pub use steps::{DIAGONAL, STRAIGHT};
 
 use crate::geom::Vec2;
-use crate::ground::{Ground, Passage};
+use crate::ground::{Cell, Ground, Passage};
 
 /// A way over the ground.
 #[derive(Clone, Debug, PartialEq)]
@@ -55,6 +55,8 @@ pub struct Route {
     pub points: Vec<Vec2>,
     /// The length of the way, in metres.
     pub length_m: f32,
+    /// The metres of plain ground that take as long to walk.
+    pub cost_m: f32,
     /// How the end differs from the point asked for, or `None` when it is that point.
     pub short: Option<Shortfall>,
     /// How many cells the search settled: the work that it took.
@@ -68,8 +70,8 @@ pub enum NoRoute {
     /// A coordinate is NaN or infinite.
     #[error("a coordinate is not a finite number")]
     NotFinite,
-    /// The start lies in closed ground, or too near to it for a body of this radius.
-    #[error("the start lies in closed ground")]
+    /// The start lies in closed ground, too near to it for a body of this radius, or off the map.
+    #[error("the start lies in closed ground, too near to it, or off the map")]
     StartClosed,
     /// The goal cannot be reached, and nothing nearer to it than the start can.
     #[error("no way leads nearer: {0}")]
@@ -80,6 +82,8 @@ pub enum NoRoute {
 #[derive(Clone, Debug, Default)]
 pub struct Router {
     search: Search,
+    /// Whether the last route needed a search.
+    has_searched: bool,
     pull: smooth::Pull,
 }
 
@@ -101,6 +105,7 @@ impl Router {
         from: Vec2,
         to: Vec2,
     ) -> Result<Route, NoRoute> {
+        self.has_searched = false;
         if !(from.is_finite() && to.is_finite()) {
             return Err(NoRoute::NotFinite);
         }
@@ -122,6 +127,7 @@ impl Router {
             self.pull.take_straight(&ends);
             0
         } else {
+            self.has_searched = true;
             let found = self
                 .search
                 .find(passage, start.cell, reach.cell)
@@ -131,10 +137,18 @@ impl Router {
         };
         let points = self.pull.points().to_vec();
         Ok(Route {
+            cost_m: smooth::plain_metres(ground, &points),
             length_m: points.windows(2).map(|p| p[0].distance(p[1])).sum(),
             points,
             short: reach.short,
             settled,
         })
+    }
+
+    /// The cells that the last search settled, in no particular order: to see what it cost. None
+    /// where the way was straight. `passage` must be the one that was searched.
+    pub fn searched<'a>(&'a self, passage: &'a Passage) -> impl Iterator<Item = Cell> + 'a {
+        let settled = self.search.settled(passage);
+        settled.take_while(|_| self.has_searched)
     }
 }

@@ -67,6 +67,15 @@ impl Search {
         })
     }
 
+    /// The cells that the last search settled, in order of their rows. `passage` must be the one that
+    /// was searched.
+    pub fn settled<'a>(&'a self, passage: &'a Passage) -> impl Iterator<Item = Cell> + 'a {
+        let nodes = self.nodes.all.iter().take(passage.weights().len());
+        let settled = |node: &Node| node.run == self.nodes.run && node.settled;
+        let numbered = nodes.enumerate().filter(move |(_, node)| settled(node));
+        numbered.map(|(at, _)| passage.cell(at))
+    }
+
     /// The cells of the way found last, from first to last.
     #[must_use]
     pub fn cells(&self) -> &[Cell] {

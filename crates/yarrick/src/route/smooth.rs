@@ -130,6 +130,15 @@ pub(super) fn straight_is_best(ground: &Ground, passage: &Passage, ends: &Ends) 
     passage.is_even() || line_cost(ground, ends.from, ends.to) <= least * 1.0001
 }
 
+/// The metres of plain ground that take as long to walk as a clear path.
+pub(super) fn plain_metres(ground: &Ground, points: &[Vec2]) -> f32 {
+    const PLAIN: f32 = 16.0;
+    let legs = points.windows(2);
+    legs.map(|leg| line_cost(ground, leg[0], leg[1]))
+        .sum::<f32>()
+        / PLAIN
+}
+
 fn costs_no_more(ground: &Ground, here: Corner, there: Corner) -> bool {
     let known = there.cost - here.cost;
     line_cost(ground, here.point, there.point) <= known * 1.0001 + 1e-3

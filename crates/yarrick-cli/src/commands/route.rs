@@ -1,0 +1,201 @@
+//! `yarrick route`: the way between two points of a scenario's ground, told or drawn.
+
+use crate::account::{code, plural};
+use crate::arguments::{Body, Route as Asked};
+use crate::commands::draw::write_sheet;
+use crate::failure::Failure;
+use crate::files;
+use serde::Serialize;
+use std::fmt::Write as _;
+use std::io::Write as _;
+use yarrick::ground::{Cell, Passage};
+use yarrick::route::{NoRoute, Route, Router, Shortfall};
+use yarrick::{Scenario, Vec2, World};
+use yarrick_draw::{Scene, Traced};
+
+/// What was asked, and what came of it.
+struct Answer<'a> {
+    scenario: &'a Scenario,
+    from: Vec2,
+    to: Vec2,
+    radius_m: f32,
+    found: Result<Route, NoRoute>,
+    searched: Vec<Cell>,
+}
+
+#[derive(Serialize)]
+struct Document<'a> {
+    scenario: &'a str,
+    from: [f32; 2],
+    to: [f32; 2],
+    radius_m: f32,
+    found: bool,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    why_not: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    route: Option<RouteEntry>,
+    settled: u32,
+}
+
+#[derive(Serialize)]
+struct RouteEntry {
+    length_m: f32,
+    cost_m: f32,
+    points: Vec<[f32; 2]>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    short: Option<ShortEntry>,
+}
+
+#[derive(Serialize)]
+struct ShortEntry {
+    why: String,
+    by_m: f32,
+}
+
+pub(crate) fn run(asked: &Asked) -> Result<(), Failure> {
+    let scenario = files::load(&asked.scenario.path)?;
+    let play = scenario
+        .play(None)
+        .map_err(|error| Failure::file(&asked.scenario.path, error))?;
+    let world = play.world();
+    let radius_m = radius(world, &asked.body).map_err(Failure::Usage)?;
+    let answer = answer(&scenario, world, asked, radius_m);
+    let text = if asked.json {
+        answer.to_json()
+    } else {
+        answer.to_text()
+    };
+    write!(anstream::stdout(), "{text}").map_err(|error| Failure::output(&error))?;
+    let Some(output) = &asked.output else {
+        return Ok(());
+    };
+    let traced = answer.found.as_ref().ok().map(|route| Traced {
+        route,
+        goal: answer.to,
+        radius_m,
+        searched: &answer.searched,
+    });
+    let scene = Scene {
+        title: &scenario.title,
+        world,
+        hands: &[],
+        traced,
+    };
+    write_sheet(&scene.draw(asked.size), output)
+}
+
+/// The radius that was asked for, by itself or by the name of a kind.
+fn radius(world: &World, body: &Body) -> Result<f32, String> {
+    const USUAL_M: f32 = 0.4;
+    let Some(name) = &body.kind else {
+        return Ok(body.radius.unwrap_or(USUAL_M));
+    };
+    let known = world.kinds().iter().find(|kind| kind.name == *name);
+    known.map(|kind| kind.radius_m).ok_or_else(|| {
+        let names: Vec<&str> = world
+            .kinds()
+            .iter()
+            .map(|kind| kind.name.as_str())
+            .collect();
+        format!("there is no kind {name:?}; there is {}", names.join(", "))
+    })
+}
+
+fn answer<'a>(scenario: &'a Scenario, world: &World, asked: &Asked, radius_m: f32) -> Answer<'a> {
+    let ground = world.ground();
+    let passage = Passage::new(ground, radius_m);
+    let mut router = Router::default();
+    let found = router.find(ground, &passage, radius_m, asked.from, asked.to);
+    let searched = router.searched(&passage).collect();
+    Answer {
+        scenario,
+        from: asked.from,
+        to: asked.to,
+        radius_m,
+        found,
+        searched,
+    }
+}
+
+impl Answer<'_> {
+    fn to_text(&self) -> String {
+        let mut text = String::new();
+        // Writing to a string cannot fail.
+        let _ = self.write(&mut text);
+        text
+    }
+
+    fn write(&self, text: &mut String) -> std::fmt::Result {
+        let point = |at: Vec2| format!("({:.2}, {:.2})", at.x, at.y);
+        let (from, to) = (point(self.from), point(self.to));
+        writeln!(text, "{}", self.scenario.title)?;
+        writeln!(
+            text,
+            "from {from} to {to}, for a body {:.2} m in radius\n",
+            self.radius_m
+        )?;
+        let route = match &self.found {
+            Ok(route) => route,
+            Err(why) => return writeln!(text, "No route: {why}."),
+        };
+        for (k, at) in route.points.iter().enumerate() {
+            let line = match k.checked_sub(1) {
+                Some(before) => {
+                    let leg = route.points[before].distance(*at);
+                    format!("{:<18}{leg:8.2} m", point(*at))
+                }
+                None => point(*at),
+            };
+            writeln!(text, "{:>4}  {line}", k + 1)?;
+        }
+        writeln!(
+            text,
+            "\n{:.2} m in {}; takes as long as {:.2} m of plain ground",
+            route.length_m,
+            plural(route.points.len() - 1, "leg"),
+            route.cost_m
+        )?;
+        if let Some((why, by_m)) = self.shortfall() {
+            writeln!(text, "It ends {by_m:.2} m short of the point: {why}.")?;
+        }
+        match route.settled {
+            0 => writeln!(text, "No search was needed: the straight way is the best."),
+            count => writeln!(
+                text,
+                "The search settled {}.",
+                plural(count as usize, "cell")
+            ),
+        }
+    }
+
+    /// Why the way ends short of the point, and by how much.
+    fn shortfall(&self) -> Option<(Shortfall, f32)> {
+        let route = self.found.as_ref().ok()?;
+        let end = route.points.last()?;
+        Some((route.short?, end.distance(self.to)))
+    }
+
+    fn to_json(&self) -> String {
+        let short = self.shortfall().map(|(why, by_m)| ShortEntry {
+            why: code(&why),
+            by_m,
+        });
+        let document = Document {
+            scenario: &self.scenario.title,
+            from: self.from.to_array(),
+            to: self.to.to_array(),
+            radius_m: self.radius_m,
+            found: self.found.is_ok(),
+            why_not: self.found.as_ref().err().map(ToString::to_string),
+            settled: self.found.as_ref().map_or(0, |route| route.settled),
+            route: self.found.as_ref().ok().map(|route| RouteEntry {
+                length_m: route.length_m,
+                cost_m: route.cost_m,
+                points: route.points.iter().map(|at| at.to_array()).collect(),
+                short,
+            }),
+        };
+        // All keys are texts and no number is NaN, so nothing can fail here.
+        serde_json::to_string_pretty(&document).unwrap_or_default() + "\n"
+    }
+}
