@@ -5,7 +5,7 @@ mod flats;
 use flats::{Flats, KEEPERS, NOBODY, TIDE, failed, move_to, patrol};
 use yarrick::route::Shortfall;
 use yarrick::world::{Doing, Failure};
-use yarrick::{Action, Outcome, UnitId, Vec2};
+use yarrick::{Action, Outcome, UnitId, Vec2, When};
 
 fn follow(target: UnitId) -> Action {
     Action::Follow { target }
@@ -195,6 +195,18 @@ fn an_approach_to_what_lies_beyond_a_creek_comes_short_and_says_so() {
     flats.run(0.5);
     let why = Failure::NoWay(Shortfall::CutOff);
     assert_eq!(flats.outcomes(raker).last(), Some(&(2, failed(why))));
+}
+
+#[test]
+fn an_approach_to_what_is_faster_gives_up_in_the_end() {
+    let mut flats = Flats::open(120);
+    let raker = flats.put("raker", KEEPERS, 5.0, 60.0);
+    let runner = flats.put("pilferer", TIDE, 15.0, 60.0);
+    let round = patrol(&[(110.0, 60.0), (110.0, 5.0)], true);
+    flats.command(TIDE, &[runner], round, When::Now);
+    flats.order(&[raker], approach(runner));
+    flats.run(30.0);
+    assert_eq!(flats.outcomes(raker), [(1, failed(Failure::GotAway))]);
 }
 
 #[test]

@@ -8,6 +8,7 @@ mod words;
 pub(crate) use json::code;
 use orders::OrderTale;
 use serde::Serialize;
+use std::collections::BTreeSet;
 use words::Names;
 use yarrick::SideId;
 use yarrick::scenario::{Happening, How, Play, Scenario};
@@ -21,6 +22,8 @@ pub(crate) struct Account {
     orders: Vec<OrderTale>,
     /// How the fighting went, by side.
     tolls: Vec<Toll>,
+    /// Those that were struck down.
+    dead: BTreeSet<UnitId>,
     end: End,
 }
 
@@ -138,6 +141,7 @@ impl Account {
             },
             happenings: Vec::new(),
             orders: Vec::new(),
+            dead: BTreeSet::new(),
             end: End::default(),
         }
     }
@@ -189,6 +193,7 @@ impl Account {
                 }
             }
             Event::Died { unit, .. } => {
+                self.dead.insert(*unit);
                 if let Some(toll) = of(unit).and_then(|side| self.tolls.get_mut(side)) {
                     toll.fallen += 1;
                 }

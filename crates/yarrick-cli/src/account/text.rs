@@ -5,7 +5,7 @@ use super::words::point;
 use super::{Account, What, plural};
 use std::fmt::Write as _;
 use yarrick::scenario::How;
-use yarrick::world::{Event, UnitId, When};
+use yarrick::world::{Event, When};
 
 impl Account {
     /// The account for people.
@@ -114,17 +114,11 @@ impl Account {
                 format!("{unit} is struck down by {by}")
             }
             // Of the dead, enough is said.
-            What::Event(Event::Gone { unit }) if !self.has_died(*unit) => {
+            What::Event(Event::Gone { unit }) if !self.dead.contains(unit) => {
                 format!("{} is gone", self.names.name(*unit))
             }
             What::Event(_) => return None,
         })
-    }
-
-    fn has_died(&self, who: UnitId) -> bool {
-        let mut events = self.happenings.iter();
-        events
-            .any(|told| matches!(&told.what, What::Event(Event::Died { unit, .. }) if *unit == who))
     }
 
     fn write_orders(&self, text: &mut String) -> std::fmt::Result {

@@ -14,7 +14,7 @@
 //! to the corners met, and to the cells between them by sixty-fourths.
 
 use super::search::{Nodes, Settled};
-use super::steps::{DIAGONAL, STEPS, STRAIGHT, octile};
+use super::steps::{ANY, DIAGONAL, STEPS, STRAIGHT, WAYS_ON, octile};
 use crate::ground::{Cell, Crossing, Passage, Stop};
 use core::cmp::Reverse;
 use std::collections::BinaryHeap;
@@ -117,27 +117,6 @@ impl Field<'_> {
         }
         Some(at)
     }
-
-    /// The steps to go on with from a cell that was reached by one: straight on, and round the
-    /// corners that end here. After a diagonal step also along both of its axes.
-    fn ways_on(&self, at: At, by: Option<(i32, i32)>, mut go: impl FnMut((i32, i32))) {
-        let Some((dx, dy)) = by else {
-            return STEPS.into_iter().for_each(go);
-        };
-        go((dx, dy));
-        if dx != 0 && dy != 0 {
-            go((dx, 0));
-            go((0, dy));
-            return;
-        }
-        for side in [(dy, dx), (-dy, -dx)] {
-            let behind = moved(moved(at, side), (-dx, -dy));
-            if !self.is_open(behind) && self.is_open(moved(at, side)) {
-                go(side);
-                go((dx + side.0, dy + side.1));
-            }
-        }
-    }
 }
 
 fn moved((x, y): At, (dx, dy): (i32, i32)) -> At {
@@ -186,21 +165,25 @@ impl Jumps {
                 self.walk(nodes, stride, turn, goal);
                 return Some(Settled { count });
             }
-            let by = (at != start).then(|| STEPS[usize::from(nodes.step(at))]);
-            field.ways_on(here, by, |step| {
-                let found = if step.0 == 0 || step.1 == 0 {
-                    field.jump_straight(here, step)
-                } else {
-                    field.jump_diagonal(here, step, &mut count)
+            let by = match at == start {
+                true => ANY,
+                false => usize::from(nodes.step(at)),
+            };
+            let mut ways_on = WAYS_ON[by][usize::from(passage.neighbours()[at])];
+            while ways_on != 0 {
+                let step = ways_on.trailing_zeros() as usize;
+                ways_on &= ways_on - 1;
+                let found = match step {
+                    0..4 => field.jump_straight(here, STEPS[step]),
+                    _ => field.jump_diagonal(here, STEPS[step], &mut count),
                 };
-                let Some(next) = found else {
-                    return;
+                let Some(next) = found.map(node) else {
+                    continue;
                 };
-                let next = node(next);
                 if self.walk(nodes, stride, at, next) {
                     self.push(nodes.cost(next) + octile(passage.cell(next), to), next);
                 }
-            });
+            }
         }
         None
     }

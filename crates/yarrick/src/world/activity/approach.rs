@@ -1,6 +1,6 @@
 //! Walking up to another unit.
 
-use super::closing::{Closing, Distance, close_in};
+use super::closing::{Closing, Distance, close_in, why_no_nearer};
 use crate::route::Shortfall;
 use crate::world::order::{Failure, Outcome};
 use crate::world::state::State;
@@ -39,7 +39,7 @@ pub(crate) fn approach(state: &mut State, row: usize, target: usize) -> Option<O
             Outcome::CameShort { why, by_m }
         }
         Closing::OnTheWay { stalled } if stalled > GIVE_UP_S * second => {
-            let why = Failure::HeldUp;
+            let why = why_no_nearer(state, target);
             Outcome::Failed { why }
         }
         Closing::OnTheWay { .. } => return None,

@@ -1,7 +1,7 @@
 //! Fighting one foe: going for it, keeping it within range, and letting it go.
 
-use super::closing::{Closing, Distance, Progress, close_in};
-use super::{Activity, Bound};
+use super::Bound;
+use super::closing::{Closing, Distance, Progress, close_in, walks, why_no_nearer};
 use crate::geom::Vec2;
 use crate::world::UnitId;
 use crate::world::order::{Failure, Task};
@@ -61,11 +61,7 @@ pub(crate) fn attack(state: &mut State, row: usize, target: usize) -> Option<Fai
     {
         return None;
     }
-    Some(if flees(state, target) {
-        Failure::GotAway
-    } else {
-        Failure::HeldUp
-    })
+    Some(why_no_nearer(state, target))
 }
 
 /// Goes on with a bout that the unit began of its own accord, and ends it in time.
@@ -142,9 +138,5 @@ fn is_off_the_leash(state: &State, row: usize, target: usize, bout: Bout) -> boo
 fn waits_its_turn(state: &State, row: usize, target: usize) -> bool {
     let range = distance(state, row).map_or(0.0, |distance| distance.keep_m);
     let reach = range + TURN_BODIES * state.units.radius[row];
-    !flees(state, target) && state.gap_m(row, target) <= reach
-}
-
-fn flees(state: &State, target: usize) -> bool {
-    matches!(state.units.activity[target], Activity::Go(_))
+    !walks(state, target) && state.gap_m(row, target) <= reach
 }

@@ -108,6 +108,20 @@ pub(crate) fn close_in(
     }
 }
 
+/// Whether a unit is on its way somewhere.
+pub(crate) fn walks(state: &State, row: usize) -> bool {
+    matches!(state.units.activity[row], Activity::Go(_))
+}
+
+/// Why a unit came no nearer to a target for so long.
+pub(crate) fn why_no_nearer(state: &State, target: usize) -> Failure {
+    if walks(state, target) {
+        Failure::GotAway
+    } else {
+        Failure::HeldUp
+    }
+}
+
 /// Sets a unit's legs towards another: straight if nothing is between, else by a route.
 fn head_for(
     state: &mut State,
@@ -120,8 +134,7 @@ fn head_for(
     // What the gap leaves out of the way from middle to middle.
     let bodies = from.distance(to) - state.gap_m(row, target);
     // Whoever slows down behind one that walks off never comes up to it.
-    let walks_off = matches!(state.units.activity[target], Activity::Go(_));
-    let short_m = if walks_off {
+    let short_m = if walks(state, target) {
         0.0
     } else {
         distance.near_m + bodies

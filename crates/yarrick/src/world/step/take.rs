@@ -10,6 +10,7 @@ use crate::world::{
     Verb, When,
 };
 use crate::world::{queue, rally};
+use std::borrow::Cow;
 
 pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch, events: &mut Events) {
     let mut commands = core::mem::take(&mut state.commands);
@@ -22,9 +23,9 @@ pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch, events: &m
 }
 
 /// Units that take up the same action, which a context order may have turned into several.
-struct Share {
+struct Share<'a> {
     verb: Option<Verb>,
-    action: Action,
+    action: Cow<'a, Action>,
     rows: Vec<usize>,
 }
 
@@ -44,7 +45,7 @@ fn take(state: &mut State, scratch: &mut Scratch, events: &mut Events, command: 
     let rows = shares.iter().flat_map(|share| &share.rows);
     let mut units: Vec<UnitId> = rows.map(|&row| state.units.id[row]).collect();
     units.sort_unstable();
-    let became = |share: &Share| Some((share.verb?, share.rows.len() as u32));
+    let became = |share: &Share<'_>| Some((share.verb?, share.rows.len() as u32));
     events.push(Event::Ordered {
         order: number,
         side,
@@ -63,16 +64,16 @@ fn give(
     state: &mut State,
     scratch: &mut Scratch,
     events: &mut Events,
-    share: &Share,
+    share: &Share<'_>,
     (number, when): (OrderNo, When),
 ) {
-    if let Action::Cancel { order } = share.action {
+    if let Action::Cancel { order } = *share.action {
         for &row in &share.rows {
             queue::cancel(state, events, row, order, number);
         }
         return;
     }
-    if let Action::Rally { to } = share.action {
+    if let Action::Rally { to } = *share.action {
         for &row in &share.rows {
             rally::set(state, events, row, to, when);
             queue::end_at_once(state, events, row, number, Outcome::Done);
@@ -160,11 +161,11 @@ fn is_foe(state: &State, side: SideId, unit: UnitId) -> bool {
 }
 
 /// Who takes up what, in order of id; the others are refused.
-fn shares(state: &State, events: &mut Events, command: &Command) -> Vec<Share> {
+fn shares<'a>(state: &State, events: &mut Events, command: &'a Command) -> Vec<Share<'a>> {
     let mut units = command.units.clone();
     units.sort_unstable();
     units.dedup();
-    let mut shares: Vec<Share> = Vec::new();
+    let mut shares: Vec<Share<'_>> = Vec::new();
     for unit in units {
         match obeys(state, command, unit) {
             Ok((row, verb, action)) => match shares.iter_mut().find(|share| share.verb == verb) {
@@ -185,9 +186,10 @@ fn shares(state: &State, events: &mut Events, command: &Command) -> Vec<Share> {
     shares
 }
 
-type Obedience = (usize, Option<Verb>, Action);
+/// Who takes up what, and by which verb if it is what fits.
+type Obedience<'a> = (usize, Option<Verb>, Cow<'a, Action>);
 
-fn obeys(state: &State, command: &Command, unit: UnitId) -> Result<Obedience, Refusal> {
+fn obeys<'a>(state: &State, command: &'a Command, unit: UnitId) -> Result<Obedience<'a>, Refusal> {
     let row = state.units.row(unit).ok_or(Refusal::NoSuchUnit)?;
     if !state
         .stances
@@ -197,14 +199,14 @@ fn obeys(state: &State, command: &Command, unit: UnitId) -> Result<Obedience, Re
     }
     let Action::Context { at } = command.action else {
         check(state, command, row, &command.action)?;
-        return Ok((row, None, command.action.clone()));
+        return Ok((row, None, Cow::Borrowed(&command.action)));
     };
     let verb = state.fitting_verb(row, command.side, at);
     let verb = verb.ok_or(Refusal::NoSuchTarget)?;
     let where_at = |unit: UnitId| state.units.row(unit).map(|row| state.units.position[row]);
     let action = verb.about(at, where_at).ok_or(Refusal::NothingToDo)?;
     check(state, command, row, &action)?;
-    Ok((row, Some(verb), action))
+    Ok((row, Some(verb), Cow::Owned(action)))
 }
 
 /// Whether the unit in a row can take up an action.
