@@ -1,6 +1,6 @@
 //! Making a map, and what can be wrong with one.
 
-use super::{Ground, Terrain};
+use super::{Gait, Ground, Lattice, MAX_GAITS, Terrain};
 
 /// The most cells that a map may have on a side.
 pub const MAX_CELLS_A_SIDE: u32 = 4096;
@@ -74,6 +74,56 @@ pub enum GroundError {
     /// There is nowhere to stand.
     #[error("no cell of the map can be walked on")]
     NothingOpen,
+    /// A gait names a terrain that the map does not have.
+    #[error("the gait {gait:?} names the terrain {name:?}, which the map does not have")]
+    NoSuchTerrain {
+        /// The gait.
+        gait: String,
+        /// What it names.
+        name: String,
+    },
+    /// A gait with a value out of range.
+    #[error(
+        "the gait {gait:?} goes up to a slope of {steepest} and climbs at {climb}; allowed are 0 and \
+         more, and 0 to {}",
+        Gait::MAX_CLIMB
+    )]
+    BadGait {
+        /// The gait.
+        gait: String,
+        /// Its steepest slope.
+        steepest: f32,
+        /// How much slopes slow it.
+        climb: f32,
+    },
+    /// Two gaits of the same name.
+    #[error("there are two gaits {name:?}")]
+    SameName {
+        /// The name.
+        name: String,
+    },
+    /// More gaits, doors or links than allowed.
+    #[error("the map has {count} {what}; at most {most} are allowed")]
+    TooMany {
+        /// Of what.
+        what: &'static str,
+        /// How many there are.
+        count: usize,
+        /// How many are allowed.
+        most: usize,
+    },
+    /// A door that does not lie on the map.
+    #[error("the door {name:?} does not lie on the map")]
+    BadDoor {
+        /// The door.
+        name: String,
+    },
+    /// A link that begins or ends off the map, or whose cost is out of range.
+    #[error("the link {name:?} begins or ends off the map, or its cost is not above 0")]
+    BadLink {
+        /// The link.
+        name: String,
+    },
     /// Heights that do not fit the map, or are not finite.
     #[error("{found} heights were given for a map of {expected} cells, or one is not finite")]
     BadHeights {
@@ -108,23 +158,68 @@ impl Ground {
             let found = classes.len();
             return Err(GroundError::BadCells { expected, found });
         }
-        let open: Vec<bool> = classes
-            .iter()
-            .map(|&class| terrains[usize::from(class)].passable)
-            .collect();
-        if !open.contains(&true) {
+        let mut classes_in_use = classes.iter().map(|&class| &terrains[usize::from(class)]);
+        if !classes_in_use.any(|terrain| terrain.passable) {
             return Err(GroundError::NothingOpen);
         }
-        Ok(Ground {
+        let mut ground = Ground {
+            lattice: Lattice::default(),
             width,
             height,
             cell_m,
             terrains,
             classes,
-            open,
             heights: Vec::new(),
             height_range: (0.0, 0.0),
-        })
+            gaits: vec![Gait::new(Gait::FOOT)],
+            doors: Vec::new(),
+            links: Vec::new(),
+            blocks: Vec::new(),
+            shut: Vec::new(),
+            layers: Vec::new(),
+        };
+        ground.lay_out(ground.whole());
+        Ok(ground)
+    }
+
+    /// The same map with cells that lie otherwise.
+    #[must_use]
+    pub fn with_lattice(mut self, lattice: Lattice) -> Ground {
+        self.lattice = lattice;
+        self.lay_out(self.whole());
+        self
+    }
+
+    /// The same map with more gaits. One called [`Gait::FOOT`] takes the place of the one that every
+    /// map begins with; the others follow in their order.
+    ///
+    /// # Errors
+    /// [`GroundError`] for values out of range, terrains that the map does not have, names given
+    /// twice, and more than [`MAX_GAITS`].
+    pub fn with_gaits(mut self, gaits: Vec<Gait>) -> Result<Ground, GroundError> {
+        let mut all = vec![Gait::new(Gait::FOOT)];
+        let mut has_foot = false;
+        for gait in gaits {
+            gait.check(&self.terrains)?;
+            if gait.name == Gait::FOOT && !has_foot {
+                has_foot = true;
+                all[0] = gait;
+            } else if all.iter().any(|known| known.name == gait.name) {
+                return Err(GroundError::SameName { name: gait.name });
+            } else {
+                all.push(gait);
+            }
+        }
+        if all.len() > MAX_GAITS {
+            return Err(GroundError::TooMany {
+                what: "gaits",
+                count: all.len(),
+                most: MAX_GAITS,
+            });
+        }
+        self.gaits = all;
+        self.lay_out(self.whole());
+        Ok(self)
     }
 
     /// Makes a map from rows of characters, the top row first.
@@ -173,11 +268,13 @@ impl Ground {
         }
         let low = heights.iter().copied().fold(f32::INFINITY, f32::min);
         let high = heights.iter().copied().fold(f32::NEG_INFINITY, f32::max);
-        Ok(Ground {
+        let mut ground = Ground {
             heights,
             height_range: (low, high),
             ..self
-        })
+        };
+        ground.lay_out(ground.whole());
+        Ok(ground)
     }
 }
 

@@ -1,13 +1,13 @@
 //! Whether a body fits: discs and straight walks against closed ground.
 
-use super::{Cell, Ground};
-use crate::geom::{Rect, Vec2, segment_rect_distance_squared};
+use super::{Cell, Going, Ground, Lattice, Outline, Patch};
+use crate::geom::{Vec2, segment_rect_distance_squared};
 
 /// How far a body may reach into closed ground before it counts as touching it, in metres.
 /// Rounding moves a unit that walks along a wall by far less; nobody can see it.
 pub const SKIN_M: f32 = 1e-3;
 
-impl Ground {
+impl<'a> Going<'a> {
     /// Whether a disc lies on the map and touches no closed cell.
     #[must_use]
     pub fn disc_is_clear(&self, centre: Vec2, radius: f32) -> bool {
@@ -21,14 +21,17 @@ impl Ground {
     #[must_use]
     pub fn line_is_clear(&self, a: Vec2, b: Vec2, radius: f32) -> bool {
         let reach = (radius - SKIN_M).max(0.0);
-        let room = self.bounds().grown(-reach);
+        let room = self.ground.bounds().grown(-reach);
         if !(room.contains(a) && room.contains(b)) {
             return false;
+        }
+        if self.ground.lattice == Lattice::Hexes {
+            return self.is_clear_of_hexes(a, b, reach);
         }
         if self.is_open_all_round(a, b, reach) {
             return true;
         }
-        let sweep = Sweep::new(self, a, b, reach);
+        let sweep = Sweep::new(self.ground, a, b, reach);
         (sweep.first_row..=sweep.last_row).all(|y| self.row_is_clear(&sweep, y))
     }
 
@@ -36,35 +39,66 @@ impl Ground {
     /// Most steps that units take in a tick do.
     fn is_open_all_round(&self, a: Vec2, b: Vec2, reach: f32) -> bool {
         const MOST_CELLS: usize = 4;
-        let per_m = 1.0 / self.cell_m;
+        let ground = self.ground;
+        let per_m = 1.0 / ground.cell_m;
         let low = (a.min(b) - Vec2::splat(reach)) * per_m;
         let high = (a.max(b) + Vec2::splat(reach)) * per_m;
         // Casts saturate at 0; both points were found to be on the map.
         let (x0, y0) = (low.x as usize, low.y as usize);
-        let x1 = (high.x as usize).min(self.width as usize - 1);
-        let y1 = (high.y as usize).min(self.height as usize - 1);
+        let x1 = (high.x as usize).min(ground.width as usize - 1);
+        let y1 = (high.y as usize).min(ground.height as usize - 1);
         if x1 - x0 >= MOST_CELLS || y1 - y0 >= MOST_CELLS {
             return false;
         }
         (y0..=y1).all(|y| {
-            let start = y * self.width as usize;
-            let row = &self.open[start + x0..=start + x1];
-            row.iter().all(|open| *open)
+            let start = y * ground.width as usize;
+            let row = &self.layer[start + x0..=start + x1];
+            row.iter().all(|slowness| *slowness > 0)
         })
     }
 
     fn row_is_clear(&self, sweep: &Sweep, y: i32) -> bool {
-        let (first, last) = sweep.columns(self, y);
-        let start = y as usize * self.width as usize;
-        let row = &self.open[start + first as usize..=start + last as usize];
+        let (first, last) = sweep.columns(self.ground, y);
+        let start = y as usize * self.ground.width as usize;
+        let row = &self.layer[start + first as usize..=start + last as usize];
         // The columns cover the sweep generously, so a closed cell is looked at exactly.
-        row.iter().zip(first..).all(|(&open, x)| {
-            open || {
-                let rect = self.cell_rect(Cell::new(x, y));
+        row.iter().zip(first..).all(|(&slowness, x)| {
+            slowness > 0 || {
+                let rect = self.ground.cell_rect(Cell::new(x, y));
                 let gap = segment_rect_distance_squared(sweep.a, sweep.b, &rect);
                 gap > 0.0 && gap >= sweep.reach * sweep.reach
             }
         })
+    }
+
+    /// The same among hexes, where the rim of the map is a zigzag of cells that are not there.
+    fn is_clear_of_hexes(&self, a: Vec2, b: Vec2, reach: f32) -> bool {
+        self.hexes_round(a, b, reach).all(|cell| {
+            self.is_open(cell) || {
+                let gap = match self.ground.outline(cell) {
+                    Outline::Hex(hexagon) => hexagon.segment_distance_squared(a, b),
+                    Outline::Square(rect) => segment_rect_distance_squared(a, b, &rect),
+                };
+                gap > 0.0 && gap >= reach * reach
+            }
+        })
+    }
+
+    /// The hexes that a disc may touch on its way, on the map or beside it.
+    fn hexes_round(&self, a: Vec2, b: Vec2, reach: f32) -> impl Iterator<Item = Cell> + use<> {
+        let cell_m = self.ground.cell_m;
+        let cell = |point: Vec2| Lattice::Hexes.cell_at(point / cell_m);
+        let low = a.min(b) - Vec2::splat(reach + cell_m * 0.6);
+        let high = a.max(b) + Vec2::splat(reach + cell_m * 0.6);
+        let across = (b - a).normalize_or_zero().perp();
+        // From the line, as far as the disc and half a cell from corner to corner reach.
+        let near = reach + cell_m * 0.6;
+        Patch::between(cell(low), cell(high))
+            .cells()
+            .filter(move |at| {
+                let centre = Lattice::Hexes.centre(*at) * cell_m;
+                across == Vec2::ZERO || (centre - a).dot(across).abs() <= near
+            })
     }
 
     /// The closed cells that a disc touches, the rim of the map left out.
@@ -72,16 +106,22 @@ impl Ground {
         &self,
         centre: Vec2,
         radius: f32,
-    ) -> impl Iterator<Item = Rect> + '_ {
-        let sweep = Sweep::new(self, centre, centre, radius);
-        (sweep.first_row..=sweep.last_row)
-            .flat_map(move |y| {
-                let (first, last) = sweep.columns(self, y);
-                (first..=last).map(move |x| Cell::new(x, y))
-            })
-            .filter(|&cell| !self.is_open(cell))
-            .map(|cell| self.cell_rect(cell))
-            .filter(move |rect| rect.touches_disc(centre, radius))
+    ) -> impl Iterator<Item = Outline> + 'a {
+        let going = *self;
+        let reach = Vec2::splat(radius);
+        let cells = Patch::between(
+            going.ground.nearest_cell(centre - reach),
+            going.ground.nearest_cell(centre + reach),
+        );
+        // Rows of hexes overlap by a part of a cell.
+        let margin = i32::from(!going.ground.lattice.is_square());
+        cells
+            .grown(margin)
+            .clipped(going.ground.width, going.ground.height)
+            .cells()
+            .filter(move |&cell| !going.is_open(cell))
+            .map(move |cell| going.ground.outline(cell))
+            .filter(move |outline| outline.touches_disc(centre, radius))
     }
 }
 

@@ -16,6 +16,9 @@ pub(crate) struct Lines {
     /// Closed cells and corners, looking ahead and looking back.
     ahead: Vec<u64>,
     back: Vec<u64>,
+    /// How many corners there are, looking ahead: in each word, and in all.
+    counted: Vec<u8>,
+    corners: usize,
 }
 
 /// What stops a look along a line.
@@ -38,50 +41,65 @@ impl Lines {
             words,
             ahead: closed.clone(),
             back: closed.clone(),
+            counted: vec![0; closed.len()],
             closed,
+            corners: 0,
         }
     }
 
-    /// Opens a cell. The corners are not known until [`Lines::find_corners`].
-    pub(crate) fn open(&mut self, line: usize, cell: usize) {
-        self.closed[line * self.words + cell / 64] &= !(1 << (cell % 64));
+    /// Opens or closes a cell. The corners are not known until [`Lines::find_corners`].
+    pub(crate) fn set(&mut self, line: usize, cell: usize, open: bool) {
+        let word = &mut self.closed[line * self.words + cell / 64];
+        let bit = 1 << (cell % 64);
+        *word = if open { *word & !bit } else { *word | bit };
     }
 
     pub(crate) fn is_closed(&self, line: usize, cell: usize) -> bool {
         self.closed[line * self.words + cell / 64] >> (cell % 64) & 1 == 1
     }
 
-    /// Finds the corners of all lines; gives how many there are looking ahead. The first and the
-    /// last line, and the first cell of each, must be closed.
-    pub(crate) fn find_corners(&mut self) -> usize {
-        let lines = self.closed.len() / self.words;
-        let mut count = 0;
-        for line in 1..lines.saturating_sub(1) {
-            for word in 0..self.words {
-                let at = line * self.words + word;
-                let sides = [at - self.words, at + self.words];
-                // A side is closed one cell back, and open here.
-                let ahead = sides.map(|side| {
-                    let before = match word {
-                        0 => u64::MAX,
-                        _ => self.closed[side - 1],
-                    };
-                    !self.closed[side] & (self.closed[side] << 1 | before >> 63)
-                });
-                let back = sides.map(|side| {
-                    let before = match word + 1 == self.words {
-                        true => u64::MAX,
-                        false => self.closed[side + 1],
-                    };
-                    !self.closed[side] & (self.closed[side] >> 1 | before << 63)
-                });
-                let closed = self.closed[at];
-                self.ahead[at] = closed | ahead[0] | ahead[1];
-                self.back[at] = closed | back[0] | back[1];
-                count += (self.ahead[at] & !closed).count_ones() as usize;
+    /// How many corners there are, looking ahead.
+    pub(crate) fn corners(&self) -> usize {
+        self.corners
+    }
+
+    /// Finds the corners anew of some lines and cells, both ends included. The first and the last
+    /// line, and the first cell of each, must be closed.
+    pub(crate) fn find_corners(&mut self, lines: (usize, usize), cells: (usize, usize)) {
+        let last = self.closed.len() / self.words - 1;
+        let words = cells.0 / 64..=(cells.1 / 64).min(self.words - 1);
+        for line in lines.0.max(1)..=lines.1.min(last.saturating_sub(1)) {
+            for word in words.clone() {
+                self.find_corners_in(line, word);
             }
         }
-        count
+    }
+
+    fn find_corners_in(&mut self, line: usize, word: usize) {
+        let at = line * self.words + word;
+        let sides = [at - self.words, at + self.words];
+        // A side is closed one cell back, and open here.
+        let ahead = sides.map(|side| {
+            let before = match word {
+                0 => u64::MAX,
+                _ => self.closed[side - 1],
+            };
+            !self.closed[side] & (self.closed[side] << 1 | before >> 63)
+        });
+        let back = sides.map(|side| {
+            let before = match word + 1 == self.words {
+                true => u64::MAX,
+                false => self.closed[side + 1],
+            };
+            !self.closed[side] & (self.closed[side] >> 1 | before << 63)
+        });
+        let closed = self.closed[at];
+        // A word that closes may hold stops of before.
+        self.corners -= self.counted[at] as usize;
+        self.ahead[at] = closed | ahead[0] | ahead[1];
+        self.back[at] = closed | back[0] | back[1];
+        self.counted[at] = (self.ahead[at] & !closed).count_ones() as u8;
+        self.corners += self.counted[at] as usize;
     }
 
     /// What stops a look from a cell along its line to the end of it. The cell itself counts for
@@ -150,10 +168,10 @@ mod tests {
             for (k, closed) in closed.into_iter().enumerate() {
                 let (line, cell) = (k / 200 + 1, k % 200);
                 if (1..width - 1).contains(&cell) && !closed {
-                    lines.open(line, cell);
+                    lines.set(line, cell, true);
                 }
             }
-            lines.find_corners();
+            lines.find_corners((0, 4), (0, width - 1));
             for from in 1..width as u32 - 1 {
                 if lines.is_closed(2, from as usize) {
                     continue;

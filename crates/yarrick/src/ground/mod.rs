@@ -1,11 +1,12 @@
-//! The map: square cells with a terrain class each, and heights.
+//! The map: cells with a terrain class each, heights, doors, links and buildings.
 //!
-//! Cells lie on a grid whose lower left corner is the origin; `x` grows to the right and `y`
-//! upwards, so the *first* row of a drawn map has the *largest* `y`. All that lies outside the
-//! map counts as closed.
+//! Cells are squares or hexagons (see [`Lattice`]) on a grid whose lower left corner is the origin;
+//! `x` grows to the right and `y` upwards, so the *first* row of a drawn map has the *largest* `y`.
+//! All that lies outside the map counts as closed.
 //!
-//! The types to know: [`Ground`] (the map), [`Terrain`] (what a class of ground is like) and
-//! [`Passage`] (where a body of some radius fits, and which parts hang together).
+//! The types to know: [`Ground`] (the map), [`Terrain`] (what a class of ground is like), [`Gait`]
+//! (what all this is to those on foot, to sledges, to swimmers) and [`Passage`] (where a body of some
+//! radius fits, and which parts hang together).
 //!
 //! ```
 //! use yarrick::geom::Vec2;
@@ -31,17 +32,29 @@
 //! It knows nothing of units: who stands where is the business of [`near`](crate::near).
 
 mod build;
+mod change;
 mod clear;
+mod gait;
+mod going;
 mod height;
+mod lattice;
 mod lines;
+mod link;
 mod passage;
+mod patch;
 mod terrain;
 
 pub use build::{GroundError, MAX_CELLS_A_SIDE, MAX_TERRAINS};
+pub use change::{Door, DoorId, MAX_DOORS};
 pub use clear::SKIN_M;
+pub use gait::{Gait, GaitId, MAX_GAITS};
+pub use going::Going;
+pub use lattice::{Lattice, Outline};
 pub(crate) use lines::Stop;
+pub use link::{Link, LinkId, MAX_LINK_COST_M, MAX_LINKS};
 pub(crate) use passage::Crossing;
 pub use passage::{Passage, Region};
+pub use patch::Patch;
 pub use terrain::Terrain;
 
 use crate::geom::{Rect, Vec2};
@@ -64,24 +77,38 @@ impl Cell {
     }
 }
 
-/// The map. It does not change once it is built.
+/// The map.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Ground {
+    lattice: Lattice,
     width: u32,
     height: u32,
     cell_m: f32,
     terrains: Vec<Terrain>,
     /// The terrain class of each cell, row by row from below.
     classes: Vec<u8>,
-    /// Whether each cell can be walked on; the classes' own answer, laid out for speed.
-    open: Vec<bool>,
     /// Heights at the cell centres in metres; empty for a flat map.
     heights: Vec<f32>,
     /// The lowest and the highest of them.
     height_range: (f32, f32),
+    /// The first is on foot.
+    gaits: Vec<Gait>,
+    doors: Vec<Door>,
+    links: Vec<Link>,
+    /// How many buildings stand on each cell, and how many shut doors; empty where there are none.
+    blocks: Vec<u16>,
+    shut: Vec<u16>,
+    /// For each gait the slowness of each cell, worked out from all of the above; `0` is closed.
+    layers: Vec<Vec<u8>>,
 }
 
 impl Ground {
+    /// How its cells lie.
+    #[must_use]
+    pub fn lattice(&self) -> Lattice {
+        self.lattice
+    }
+
     /// How many cells the map is wide.
     #[must_use]
     pub fn width(&self) -> u32 {
@@ -94,7 +121,8 @@ impl Ground {
         self.height
     }
 
-    /// The side of a cell, in metres.
+    /// The width of a cell in metres, which is also the distance between the middles of two that
+    /// share a side.
     #[must_use]
     pub fn cell_m(&self) -> f32 {
         self.cell_m
@@ -105,7 +133,7 @@ impl Ground {
     pub fn bounds(&self) -> Rect {
         Rect {
             min: Vec2::ZERO,
-            max: Vec2::new(self.width as f32, self.height as f32) * self.cell_m,
+            max: self.lattice.extent(self.width, self.height) * self.cell_m,
         }
     }
 
@@ -115,42 +143,84 @@ impl Ground {
         &self.terrains
     }
 
+    /// The gaits of this map; the first is on foot.
+    #[must_use]
+    pub fn gaits(&self) -> &[Gait] {
+        &self.gaits
+    }
+
+    /// The gait of a name.
+    #[must_use]
+    pub fn gait(&self, name: &str) -> Option<GaitId> {
+        let at = self.gaits.iter().position(|gait| gait.name == name);
+        at.map(|at| GaitId(at as u8))
+    }
+
+    /// The ground as a gait finds it; as on foot where there is no such gait.
+    #[must_use]
+    pub fn going(&self, gait: GaitId) -> Going<'_> {
+        let known = usize::from(gait.0) < self.layers.len();
+        let gait = if known { gait } else { GaitId::default() };
+        Going {
+            ground: self,
+            gait,
+            layer: &self.layers[usize::from(gait.0)],
+        }
+    }
+
+    /// The ground as it is on foot.
+    #[must_use]
+    pub fn on_foot(&self) -> Going<'_> {
+        self.going(GaitId::default())
+    }
+
     /// The cell that holds the point, or `None` off the map. A point on the line between two
     /// cells belongs to the upper or the right one.
     #[must_use]
     pub fn cell_at(&self, point: Vec2) -> Option<Cell> {
         let scaled = point / self.cell_m;
-        let inside = scaled.x >= 0.0
-            && scaled.y >= 0.0
-            && scaled.x < self.width as f32
-            && scaled.y < self.height as f32;
-        inside.then(|| Cell::new(scaled.x as i32, scaled.y as i32))
+        let cell = match self.lattice {
+            Lattice::Hexes => self.lattice.cell_at(scaled),
+            // A cast would take what lies below 0 for 0. Nothing is below or above what is no number.
+            _ if scaled.x >= 0.0 && scaled.y >= 0.0 => Cell::new(scaled.x as i32, scaled.y as i32),
+            _ => return None,
+        };
+        (point.is_finite() && self.contains(cell)).then_some(cell)
     }
 
-    /// The cell nearest to the point: its own, or the one on the rim for a point off the map.
+    /// The cell nearest to the point: its own, or one on the rim for a point off the map.
     #[must_use]
     pub fn nearest_cell(&self, point: Vec2) -> Cell {
-        let scaled = point / self.cell_m;
+        let cell = match self.lattice {
+            Lattice::Hexes => self.lattice.cell_at(point / self.cell_m),
+            // Casts saturate, and all below 0 is clamped.
+            _ => {
+                let scaled = point / self.cell_m;
+                Cell::new(scaled.x as i32, scaled.y as i32)
+            }
+        };
         Cell::new(
-            (scaled.x as i32).clamp(0, self.width as i32 - 1),
-            (scaled.y as i32).clamp(0, self.height as i32 - 1),
+            cell.x.clamp(0, self.width as i32 - 1),
+            cell.y.clamp(0, self.height as i32 - 1),
         )
     }
 
     /// The middle of a cell, in metres.
     #[must_use]
     pub fn centre(&self, cell: Cell) -> Vec2 {
-        Vec2::new(cell.x as f32 + 0.5, cell.y as f32 + 0.5) * self.cell_m
+        self.lattice.centre(cell) * self.cell_m
     }
 
-    /// The box that a cell covers, in metres.
+    /// The ground that a cell covers.
+    #[must_use]
+    pub fn outline(&self, cell: Cell) -> Outline {
+        self.lattice.outline(cell, self.cell_m)
+    }
+
+    /// The box round a cell, in metres.
     #[must_use]
     pub fn cell_rect(&self, cell: Cell) -> Rect {
-        let min = Vec2::new(cell.x as f32, cell.y as f32) * self.cell_m;
-        Rect {
-            min,
-            max: min + Vec2::splat(self.cell_m),
-        }
+        self.outline(cell).bounds()
     }
 
     /// Whether the cell lies on the map.
@@ -175,19 +245,59 @@ impl Ground {
     /// Whether the cell lies on the map and can be walked on.
     #[must_use]
     pub fn is_open(&self, cell: Cell) -> bool {
-        self.index(cell).is_some_and(|at| self.open[at])
+        self.on_foot().is_open(cell)
     }
 
-    /// How much slower than on plain ground the cell is walked, in sixteenths: `16` is plain,
-    /// `32` half as fast. What searches weigh cells by. `None` where it is closed.
+    /// [`Going::slowness`] on foot.
     #[must_use]
     pub fn slowness(&self, cell: Cell) -> Option<u8> {
-        let at = self.index(cell)?;
-        self.open[at].then(|| self.terrains[usize::from(self.classes[at])].slowness())
+        self.on_foot().slowness(cell)
+    }
+
+    /// [`Going::disc_is_clear`] on foot.
+    #[must_use]
+    pub fn disc_is_clear(&self, centre: Vec2, radius: f32) -> bool {
+        self.on_foot().disc_is_clear(centre, radius)
+    }
+
+    /// [`Going::line_is_clear`] on foot.
+    #[must_use]
+    pub fn line_is_clear(&self, a: Vec2, b: Vec2, radius: f32) -> bool {
+        self.on_foot().line_is_clear(a, b, radius)
     }
 
     fn index(&self, cell: Cell) -> Option<usize> {
         self.contains(cell)
             .then(|| cell.y as usize * self.width as usize + cell.x as usize)
     }
+
+    /// How slow a cell is for a gait that goes at some speed on its terrain, in sixteenths.
+    fn slowness_for(&self, gait: &Gait, cell: Cell, at: usize, speed: Option<f32>) -> u8 {
+        let Some(speed) = speed else {
+            return 0;
+        };
+        let mut slowness = 16.0 / speed;
+        if !gait.flies {
+            let holds = |counts: &[u16]| counts.get(at).is_some_and(|count| *count > 0);
+            let shut = holds(&self.shut);
+            if holds(&self.blocks) || (shut && !gait.opens_doors) {
+                return 0;
+            }
+            if shut {
+                slowness *= 2.0;
+            }
+            if gait.steepest.is_finite() || gait.climb > 0.0 {
+                let slope = self.slope(cell);
+                if slope > gait.steepest {
+                    return 0;
+                }
+                slowness *= 1.0 + gait.climb * slope;
+            }
+        }
+        // Casts saturate; nothing open may come to 0.
+        ((slowness + 0.5) as u8).clamp(1, SLOWEST)
+    }
 }
+
+/// The largest slowness of any cell; slower ground counts as this slow.
+const SLOWEST: u8 = 240;

@@ -56,10 +56,4 @@ impl Terrain {
             ..self
         }
     }
-
-    /// The time that a metre takes, in sixteenths of what it takes on plain ground.
-    pub(super) fn slowness(&self) -> u8 {
-        // Within 4 (fastest) and 160 (slowest) by the limits above.
-        (16.0 / self.speed + 0.5) as u8
-    }
 }

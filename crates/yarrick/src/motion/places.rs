@@ -80,6 +80,7 @@ impl Gathering<'_> {
     /// Adds the free lattice places that lie in the cell.
     fn collect(&self, cell: Cell, spacing: f32, places: &mut Vec<Vec2>) {
         let rect = self.ground.cell_rect(cell);
+        let going = self.ground.going(self.passage.gait());
         let row_height = spacing * 0.866_025_4;
         let (low, high) = (rect.min - self.point, rect.max - self.point);
         let rows = (low.y / row_height).ceil() as i32..;
@@ -90,7 +91,8 @@ impl Gathering<'_> {
             for column in columns.take_while(|column| across(*column) < high.x) {
                 let place = self.point + Vec2::new(across(column), row as f32 * row_height);
                 let free = self.claims.is_free(place, self.radius)
-                    && self.ground.disc_is_clear(place, self.radius);
+                    && self.ground.cell_at(place) == Some(cell)
+                    && going.disc_is_clear(place, self.radius);
                 if free {
                     places.push(place);
                 }
@@ -115,8 +117,8 @@ impl Flood {
     /// The next open cell, nearest on foot first.
     fn next(&mut self, passage: &Passage) -> Option<Cell> {
         let cell = self.frontier.pop_front()?;
-        for (dx, dy) in [(1, 0), (0, 1), (-1, 0), (0, -1)] {
-            self.reach(passage, Cell::new(cell.x + dx, cell.y + dy));
+        for beside in passage.lattice().beside(cell) {
+            self.reach(passage, beside);
         }
         Some(cell)
     }

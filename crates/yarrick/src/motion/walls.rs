@@ -1,7 +1,7 @@
 //! Keeping bodies out of closed ground.
 
-use crate::geom::{Rect, Vec2};
-use crate::ground::{Ground, SKIN_M};
+use crate::geom::Vec2;
+use crate::ground::{Going, Outline, SKIN_M};
 
 /// How often a body in a corner is pushed out of the walls round it before it stays put.
 const PUSHES: usize = 4;
@@ -11,32 +11,32 @@ const PUSHES: usize = 4;
 ///
 /// If `from` touches no closed ground, neither does the answer, nor the straight way to it.
 #[must_use]
-pub fn step_clear(ground: &Ground, from: Vec2, to: Vec2, radius: f32) -> Vec2 {
-    if ground.line_is_clear(from, to, radius) {
+pub fn step_clear(going: Going<'_>, from: Vec2, to: Vec2, radius: f32) -> Vec2 {
+    if going.line_is_clear(from, to, radius) {
         return to;
     }
-    let beside = pushed_out(ground, to, radius);
+    let beside = pushed_out(going, to, radius);
     let slides = [beside, Vec2::new(to.x, from.y), Vec2::new(from.x, to.y)];
     slides
         .into_iter()
-        .find(|&slid| ground.line_is_clear(from, slid, radius))
+        .find(|&slid| going.line_is_clear(from, slid, radius))
         .unwrap_or(from)
 }
 
 /// The point, moved out of the closed cells and back onto the map, the deepest first.
-fn pushed_out(ground: &Ground, point: Vec2, radius: f32) -> Vec2 {
+fn pushed_out(going: Going<'_>, point: Vec2, radius: f32) -> Vec2 {
     let reach = (radius - SKIN_M * 0.5).max(0.0);
-    let room = ground.bounds().grown(-reach);
+    let room = going.ground().bounds().grown(-reach);
     let mut at = room.nearest(point);
     for _ in 0..PUSHES {
-        let depth = |rect: &Rect| rect.nearest(at).distance_squared(at);
-        let deepest = ground
+        let depth = |cell: &Outline| cell.nearest(at).distance_squared(at);
+        let deepest = going
             .closed_cells_under(at, reach)
             .min_by(|a, b| depth(a).total_cmp(&depth(b)));
-        let Some(rect) = deepest else {
+        let Some(cell) = deepest else {
             break;
         };
-        let edge = rect.nearest(at);
+        let edge = cell.nearest(at);
         let gap = at.distance(edge);
         if gap <= 0.0 {
             // Its middle is inside: no side is known to be the way out.
@@ -50,7 +50,7 @@ fn pushed_out(ground: &Ground, point: Vec2, radius: f32) -> Vec2 {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::ground::Terrain;
+    use crate::ground::{Ground, Terrain};
     use proptest::prelude::*;
 
     proptest! {
@@ -66,7 +66,7 @@ mod tests {
             let ground = Ground::new(8, 8, 1.0, terrains, classes).unwrap();
             let mut at = Vec2::new(3.5, 3.5);
             for (dx, dy) in steps {
-                let to = step_clear(&ground, at, at + Vec2::new(dx, dy), radius);
+                let to = step_clear(ground.on_foot(), at, at + Vec2::new(dx, dy), radius);
                 prop_assert!(ground.line_is_clear(at, to, radius));
                 at = to;
             }
@@ -81,7 +81,12 @@ mod tests {
             &[('.', Terrain::open("sand")), ('#', Terrain::closed("dyke"))],
         )
         .unwrap();
-        let slid = step_clear(&ground, Vec2::new(1.0, 1.5), Vec2::new(1.2, 1.7), 0.4);
+        let slid = step_clear(
+            ground.on_foot(),
+            Vec2::new(1.0, 1.5),
+            Vec2::new(1.2, 1.7),
+            0.4,
+        );
         assert!((slid - Vec2::new(1.2, 1.6)).length() < 2e-3, "{slid}");
     }
 }

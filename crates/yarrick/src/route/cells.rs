@@ -1,97 +1,205 @@
-//! A* from cell to cell, for ground of several speeds and for clutter.
+//! A* from cell to cell, for every kind of ground.
 //!
-//! Hart, Nilsson and Raphael (1968), with the octile distance as estimate and whole-number
-//! costs, so that ways of equal length tie exactly; among those, the one taken up last is gone on
-//! with first. A diagonal step needs both cells beside it to be open:
+//! Hart, Nilsson and Raphael (1968), with whole-number costs, so that ways of equal length tie
+//! exactly; among those, the one taken up last is gone on with first. On squares a diagonal step
+//! needs both cells beside it to be open:
 //!
 //! ```text
 //!   . b        a → d only if b and c are open
 //!   a c
 //! ```
 //!
-//! Cost: in proportion to the cells settled; the queue is a ring of [`buckets`](super::buckets).
+//! Where there are links, the estimate takes the shorter of two: straight to the goal, and straight
+//! to a link and on from there.
+//!
+//! Cost: in proportion to the cells settled; the queue is a ring of [`buckets`](super::buckets). A
+//! search can be left off at any cell and gone on with later.
 
 use super::buckets::Buckets;
-use super::search::{Nodes, Settled};
-use super::steps::{ANY, DIAGONAL, STEPS, STRAIGHT, WAYS_ON, octile, offsets};
-use crate::ground::{Cell, Passage};
+use super::detour::Detours;
+use super::search::Nodes;
+use super::steps::{ANY, DIAGONAL, Eight, Four, STEPS, Six, Tiling, offsets};
+use crate::ground::{Cell, Lattice, Passage};
+use core::cmp::Reverse;
+use std::collections::BinaryHeap;
 
-/// Finds a cheapest way between two open cells, as padded indices, and leaves its steps in
-/// `nodes`. `None` where there is none.
-pub(super) fn find(
-    passage: &Passage,
-    nodes: &mut Nodes,
-    queue: &mut Buckets,
-    (start, goal): (usize, usize),
-) -> Option<Settled> {
-    let least = 2 * u64::from(passage.lightest());
-    let dearest = DIAGONAL * 2 * u64::from(passage.heaviest());
-    // A step may lead away from the goal by as much as it costs at the least.
-    queue.clear(dearest + DIAGONAL * least);
-    let to = passage.cell(goal);
-    let estimate = |cell: Cell| octile(cell, to) * least;
-    nodes.reach(start, 0, 0);
-    queue.push(estimate(passage.cell(start)), start as u32);
-    let mut settled = 0;
-    while let Some(at) = queue.pop() {
-        let at = at as usize;
-        if !nodes.settle(at) {
-            continue;
-        }
-        settled += 1;
-        if at == goal {
-            return Some(Settled { count: settled });
-        }
-        let by = (at != start).then(|| nodes.step(at));
-        spread(passage, nodes, queue, (at, by), estimate);
-    }
-    None
+/// The search, and the workspace that it reuses.
+#[derive(Clone, Debug, Default)]
+pub(super) struct Cells {
+    queue: Queue,
+    detours: Detours,
+    ends: (usize, usize),
 }
 
-/// Offers the cost of a settled node, reached by a step, to its neighbours.
-fn spread(
-    passage: &Passage,
-    nodes: &mut Nodes,
-    queue: &mut Buckets,
-    (at, by): (usize, Option<u8>),
-    estimate: impl Fn(Cell) -> u64,
-) {
-    let cell = passage.cell(at);
-    let weights = passage.weights();
-    let offsets = offsets(passage.stride());
-    let (here, weight) = (nodes.cost(at), u64::from(weights[at]));
-    // On ground of several speeds a way that turns late may be the cheaper one.
-    let by = match by {
-        Some(step) if passage.is_even() => usize::from(step),
-        _ => ANY,
-    };
-    let mut steps = WAYS_ON[by][usize::from(passage.neighbours()[at])];
-    while steps != 0 {
-        let step = steps.trailing_zeros() as usize;
-        steps &= steps - 1;
-        let next = at.wrapping_add_signed(offsets[step]);
-        let per_weight = if step < 4 { STRAIGHT } else { DIAGONAL };
-        let cost = here + per_weight * (weight + u64::from(weights[next]));
-        if nodes.reach(next, cost, step as u8) {
-            let (dx, dy) = STEPS[step];
-            let left = estimate(Cell::new(cell.x + dx, cell.y + dy));
-            queue.push(cost + left, next as u32);
+/// What is to be gone on from: a ring of buckets, or where dear links would make that too long, a
+/// heap.
+#[derive(Clone, Debug, Default)]
+struct Queue {
+    ring: Buckets,
+    heap: BinaryHeap<Reverse<(u64, u32)>>,
+    is_heap: bool,
+}
+
+impl Queue {
+    fn clear(&mut self, span: Option<u64>) {
+        self.is_heap = span.is_none();
+        self.heap.clear();
+        if let Some(span) = span {
+            self.ring.clear(span);
+        }
+    }
+
+    fn push(&mut self, key: u64, node: u32) {
+        match self.is_heap {
+            true => self.heap.push(Reverse((key, node))),
+            false => self.ring.push(key, node),
+        }
+    }
+
+    fn pop(&mut self) -> Option<u32> {
+        match self.is_heap {
+            true => self.heap.pop().map(|Reverse((_, node))| node),
+            false => self.ring.pop(),
         }
     }
 }
 
-/// The cells of the way to `goal`, from last to first.
-pub(super) fn trace(
-    passage: &Passage,
-    nodes: &Nodes,
-    (start, goal): (usize, usize),
-    way: &mut Vec<Cell>,
-) {
-    let offsets = offsets(passage.stride());
-    let mut at = goal;
-    while at != start {
-        way.push(passage.cell(at));
-        at = at.wrapping_add_signed(-offsets[usize::from(nodes.step(at))]);
+impl Cells {
+    /// Begins to look for a cheapest way between two open cells, given as entries.
+    pub(super) fn begin(&mut self, passage: &Passage, nodes: &mut Nodes, ends: (usize, usize)) {
+        match passage.lattice() {
+            Lattice::Squares => self.begin_on(eight(passage), passage, nodes, ends),
+            Lattice::Squares4 => self.begin_on(Four, passage, nodes, ends),
+            Lattice::Hexes => self.begin_on(Six, passage, nodes, ends),
+        }
     }
-    way.push(passage.cell(start));
+
+    /// Goes on until the goal or the end is reached, or `most` cells are settled. Gives whether the
+    /// goal was reached, if that is known by then, and how many cells were settled.
+    pub(super) fn advance(
+        &mut self,
+        passage: &Passage,
+        nodes: &mut Nodes,
+        most: u32,
+    ) -> (Option<bool>, u32) {
+        match passage.lattice() {
+            Lattice::Squares => self.advance_on(eight(passage), passage, nodes, most),
+            Lattice::Squares4 => self.advance_on(Four, passage, nodes, most),
+            Lattice::Hexes => self.advance_on(Six, passage, nodes, most),
+        }
+    }
+
+    fn begin_on(
+        &mut self,
+        tiling: impl Tiling,
+        passage: &Passage,
+        nodes: &mut Nodes,
+        ends: (usize, usize),
+    ) {
+        let least = 2 * u64::from(passage.lightest());
+        let dearest = DIAGONAL * 2 * u64::from(passage.heaviest());
+        // A step may lead away from the goal by as much as it costs at the least.
+        let span = passage
+            .hops()
+            .is_empty()
+            .then_some(dearest + DIAGONAL * least);
+        self.queue.clear(span);
+        self.ends = ends;
+        self.detours.find(passage, tiling, ends.1);
+        let left = self.detours.estimate(tiling, passage.place(ends.0));
+        nodes.reach(ends.0, 0, ANY as u8);
+        self.queue.push(left, ends.0 as u32);
+    }
+
+    fn advance_on(
+        &mut self,
+        tiling: impl Tiling,
+        passage: &Passage,
+        nodes: &mut Nodes,
+        most: u32,
+    ) -> (Option<bool>, u32) {
+        let mut settled = 0;
+        while settled < most {
+            let Some(at) = self.queue.pop() else {
+                return (Some(false), settled);
+            };
+            let at = at as usize;
+            if !nodes.settle(at) {
+                continue;
+            }
+            settled += 1;
+            if at == self.ends.1 {
+                return (Some(true), settled);
+            }
+            self.spread(tiling, passage, nodes, at);
+            if !passage.hops().is_empty() {
+                self.leap(tiling, passage, nodes, at);
+            }
+        }
+        (None, settled)
+    }
+
+    /// Offers the cost of a settled node to its neighbours.
+    fn spread(&mut self, tiling: impl Tiling, passage: &Passage, nodes: &mut Nodes, at: usize) {
+        let (x, y) = passage.place(at);
+        let weights = passage.weights();
+        let offsets = offsets(passage.stride());
+        let (here, weight) = (nodes.cost(at), u64::from(weights[at]));
+        let by = usize::from(nodes.step(at)).min(ANY);
+        let mut steps = tiling.ways_on(by, passage.neighbours()[at]);
+        while steps != 0 {
+            let step = steps.trailing_zeros() as usize;
+            steps &= steps - 1;
+            let next = at.wrapping_add_signed(offsets[step]);
+            let cost = here + tiling.price(step) * (weight + u64::from(weights[next]));
+            if nodes.reach(next, cost, step as u8) {
+                let (dx, dy) = STEPS[step];
+                let left = self.detours.estimate(tiling, (x + dx, y + dy));
+                self.queue.push(cost + left, next as u32);
+            }
+        }
+    }
+
+    /// Offers it to where links lead from there.
+    fn leap(&mut self, tiling: impl Tiling, passage: &Passage, nodes: &mut Nodes, at: usize) {
+        for (number, hop) in passage.hops_from(at) {
+            let (next, cost) = (hop.to as usize, nodes.cost(at) + hop.cost);
+            if nodes.reach_by_link(next, cost, number as u16) {
+                let left = self.detours.estimate(tiling, passage.place(next));
+                self.queue.push(cost + left, next as u32);
+            }
+        }
+    }
+
+    /// The cells of the way, from last to first, and at which of them a link was taken: the number of
+    /// the cell to which it leads, counted in the same way, and of the link.
+    pub(super) fn trace(
+        &self,
+        passage: &Passage,
+        nodes: &Nodes,
+        way: &mut Vec<Cell>,
+        leaps: &mut Vec<(u32, u16)>,
+    ) {
+        let offsets = offsets(passage.stride());
+        let (start, mut at) = self.ends;
+        while at != start {
+            way.push(passage.cell(at));
+            at = match nodes
+                .link(at)
+                .map(|number| passage.hops()[usize::from(number)])
+            {
+                Some(hop) => {
+                    leaps.push((way.len() as u32 - 1, hop.link));
+                    hop.from as usize
+                }
+                None => at.wrapping_add_signed(-offsets[usize::from(nodes.step(at))]),
+            };
+        }
+        way.push(passage.cell(start));
+    }
+}
+
+fn eight(passage: &Passage) -> Eight {
+    let even = passage.is_even() && passage.hops().is_empty();
+    Eight { even }
 }

@@ -13,7 +13,7 @@
 //! Among ways of equal cost only the one that goes diagonally first is followed. Cost: in proportion
 //! to the corners met, and to the cells between them by sixty-fourths.
 
-use super::search::{Nodes, Settled};
+use super::search::Nodes;
 use super::steps::{ANY, DIAGONAL, STEPS, STRAIGHT, WAYS_ON, octile};
 use crate::ground::{Cell, Crossing, Passage, Stop};
 use core::cmp::Reverse;
@@ -28,6 +28,7 @@ pub(crate) struct Jumps {
     open: BinaryHeap<Reverse<u64>>,
     /// From where each node was reached.
     parents: Vec<u32>,
+    ends: (usize, usize),
 }
 
 /// The grid, with the goal, in padded coordinates.
@@ -124,38 +125,47 @@ fn moved((x, y): At, (dx, dy): (i32, i32)) -> At {
 }
 
 impl Jumps {
-    /// Finds a cheapest way between two open cells, as padded indices. Costs in `nodes` are for a
-    /// slowness of one half. `None` where there is no way.
-    pub(super) fn find(
-        &mut self,
-        passage: &Passage,
-        lines: &Crossing,
-        nodes: &mut Nodes,
-        (start, goal): (usize, usize),
-    ) -> Option<Settled> {
-        let stride = passage.stride();
-        let place = |node: usize| ((node % stride) as u32, (node / stride) as u32);
-        let node = |(x, y): At| y as usize * stride + x as usize;
-        let to = passage.cell(goal);
-        let field = Field {
-            lines,
-            goal: place(goal),
-        };
+    /// Begins to look for a cheapest way between two open cells, given as entries. Costs in `nodes`
+    /// are for a slowness of one half.
+    pub(super) fn begin(&mut self, passage: &Passage, nodes: &mut Nodes, ends: (usize, usize)) {
+        self.ends = ends;
         self.open.clear();
         if self.parents.len() < passage.weights().len() {
             self.parents.resize(passage.weights().len(), 0);
         }
-        nodes.reach(start, 0, 0);
-        self.push(octile(passage.cell(start), to), start);
+        nodes.reach(ends.0, 0, ANY as u8);
+        self.push(left(passage, ends.0, ends.1), ends.0);
+    }
+
+    /// Goes on until the goal or the end is reached, or about `most` cells are looked at. Gives whether
+    /// the goal was reached, if that is known by then, and how many cells were looked at.
+    pub(super) fn advance(
+        &mut self,
+        passage: &Passage,
+        lines: &Crossing,
+        nodes: &mut Nodes,
+        most: u32,
+    ) -> (Option<bool>, u32) {
+        let stride = passage.stride();
+        let (_, goal) = self.ends;
+        let place = |node: usize| ((node % stride) as u32, (node / stride) as u32);
+        let node = |(x, y): At| y as usize * stride + x as usize;
+        let field = Field {
+            lines,
+            goal: place(goal),
+        };
         let mut count = 0;
-        while let Some(Reverse(key)) = self.open.pop() {
+        while count < most {
+            let Some(Reverse(key)) = self.open.pop() else {
+                return (Some(false), count);
+            };
             let at = (key & ((1 << NODE_BITS) - 1)) as usize;
             if !nodes.settle(at) {
                 continue;
             }
             count += 1;
             if at == goal {
-                return Some(Settled { count });
+                return (Some(true), count);
             }
             let here = place(at);
             if let Some(turn) = field.clear_run(here) {
@@ -163,12 +173,9 @@ impl Jumps {
                 let turn = node(turn);
                 self.walk(nodes, stride, at, turn);
                 self.walk(nodes, stride, turn, goal);
-                return Some(Settled { count });
+                return (Some(true), count);
             }
-            let by = match at == start {
-                true => ANY,
-                false => usize::from(nodes.step(at)),
-            };
+            let by = usize::from(nodes.step(at));
             let mut ways_on = WAYS_ON[by][usize::from(passage.neighbours()[at])];
             while ways_on != 0 {
                 let step = ways_on.trailing_zeros() as usize;
@@ -181,11 +188,11 @@ impl Jumps {
                     continue;
                 };
                 if self.walk(nodes, stride, at, next) {
-                    self.push(nodes.cost(next) + octile(passage.cell(next), to), next);
+                    self.push(nodes.cost(next) + left(passage, next, goal), next);
                 }
             }
         }
-        None
+        (None, count)
     }
 
     /// Notes the way from one node to another on one straight or diagonal line. Gives whether it is
@@ -213,15 +220,9 @@ impl Jumps {
         better
     }
 
-    /// The cells of the way to `goal`, from last to first.
-    pub(super) fn trace(
-        &self,
-        passage: &Passage,
-        nodes: &Nodes,
-        (start, goal): (usize, usize),
-        way: &mut Vec<Cell>,
-    ) {
-        let mut at = goal;
+    /// The cells of the way, from last to first.
+    pub(super) fn trace(&self, passage: &Passage, nodes: &Nodes, way: &mut Vec<Cell>) {
+        let (start, mut at) = self.ends;
         while at != start {
             let parent = self.parents[at] as usize;
             let (dx, dy) = STEPS[usize::from(nodes.step(at))];
@@ -240,4 +241,10 @@ impl Jumps {
         // The largest map has fewer than 2^25 cells, and the longest way on it costs less than 2^34.
         self.open.push(Reverse(total << NODE_BITS | node as u64));
     }
+}
+
+/// The least that is left between two entries.
+fn left(passage: &Passage, from: usize, to: usize) -> u64 {
+    let (from, to) = (passage.place(from), passage.place(to));
+    octile(to.0 - from.0, to.1 - from.1)
 }

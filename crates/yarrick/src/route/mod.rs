@@ -33,7 +33,9 @@
 
 mod buckets;
 mod cells;
+mod detour;
 mod jump;
+mod line;
 mod reach;
 mod search;
 mod smooth;
@@ -41,11 +43,11 @@ mod steps;
 
 pub(crate) use reach::footing;
 pub use reach::{Reach, Shortfall, reach};
-pub use search::{Found, Search};
+pub use search::{Found, Progress, Search};
 pub use steps::{DIAGONAL, STRAIGHT};
 
 use crate::geom::Vec2;
-use crate::ground::{Cell, Ground, Passage};
+use crate::ground::{Cell, Ground, LinkId, Passage};
 
 /// A way over the ground.
 #[derive(Clone, Debug, PartialEq)]
@@ -61,6 +63,9 @@ pub struct Route {
     pub short: Option<Shortfall>,
     /// How many cells the search settled: the work that it took.
     pub settled: u32,
+    /// The links that it takes, each with the number of the point to which it leads: the leg that ends
+    /// there is over no ground.
+    pub links: Vec<(u32, LinkId)>,
 }
 
 /// Why there is no route.
@@ -123,7 +128,8 @@ impl Router {
             to: reach.point,
             radius,
         };
-        let settled = if smooth::straight_is_best(ground, passage, &ends) {
+        let going = ground.going(passage.gait());
+        let settled = if smooth::straight_is_best(going, passage, &ends) {
             self.pull.take_straight(&ends);
             0
         } else {
@@ -132,16 +138,22 @@ impl Router {
                 .search
                 .find(passage, start.cell, reach.cell)
                 .ok_or(NoRoute::StartClosed)?;
-            self.pull.pull(ground, passage, &ends, self.search.cells());
+            let way = smooth::Way {
+                cells: self.search.cells(),
+                links: self.search.links(),
+            };
+            self.pull.pull(going, passage, &ends, way, true);
             found.settled
         };
         let points = self.pull.points().to_vec();
+        let links = self.pull.links().to_vec();
         Ok(Route {
-            cost_m: smooth::plain_metres(ground, &points),
+            cost_m: smooth::plain_metres(going, &points, &links),
             length_m: points.windows(2).map(|p| p[0].distance(p[1])).sum(),
             points,
             short: reach.short,
             settled,
+            links,
         })
     }
 

@@ -1,7 +1,7 @@
 //! How near a body can get to a point, answered from the connected regions without a search.
 
 use crate::geom::Vec2;
-use crate::ground::{Cell, Ground, Passage, Region};
+use crate::ground::{Cell, Going, Ground, Passage, Region};
 use serde::{Deserialize, Serialize};
 
 /// Why a body cannot stand at the point that was asked for.
@@ -62,24 +62,33 @@ pub fn reach(
     if !goal.is_finite() {
         return None;
     }
+    let going = ground.going(passage.gait());
+    let leads_to = |cell| {
+        passage
+            .region(cell)
+            .is_some_and(|to| passage.leads_to(region, to))
+    };
     let short = match ground.cell_at(goal) {
         None => Shortfall::OffMap,
-        Some(cell) if !ground.is_open(cell) => Shortfall::Closed,
+        Some(cell) if !going.is_open(cell) => Shortfall::Closed,
         Some(cell) if !passage.is_open(cell) => Shortfall::TooNarrow,
-        Some(cell) if passage.region(cell) != Some(region) => Shortfall::CutOff,
+        Some(cell) if !leads_to(cell) => Shortfall::CutOff,
         Some(cell) => {
             return Some(Reach {
-                point: nearest_clear(ground, radius, cell, goal),
+                point: nearest_clear(going, radius, cell, goal),
                 cell,
                 short: None,
             });
         }
     };
-    let cell = passage.nearest(goal, |cell| passage.region(cell) == Some(region))?;
+    let reached = passage.led_to(region);
+    let in_reach = |cell| passage.region(cell).is_some_and(|at| reached.contains(&at));
+    let cell = passage.nearest(goal, in_reach)?;
     // A little inside, so that the point belongs to the cell.
-    let rect = ground.cell_rect(cell).grown(-0.01 * ground.cell_m());
+    let nearest = ground.outline(cell).nearest(goal);
+    let inside = nearest.lerp(ground.centre(cell), 0.02);
     Some(Reach {
-        point: nearest_clear(ground, radius, cell, rect.nearest(goal)),
+        point: nearest_clear(going, radius, cell, inside),
         cell,
         short: Some(short),
     })
@@ -103,17 +112,18 @@ pub(crate) fn footing(
     from: Vec2,
 ) -> Option<Footing> {
     let own = ground.cell_at(from)?;
-    if !ground.disc_is_clear(from, radius) {
+    let going = ground.going(passage.gait());
+    if !going.disc_is_clear(from, radius) {
         return None;
     }
-    let in_sight = |at: Vec2, cell| ground.line_is_clear(at, ground.centre(cell), radius);
+    let in_sight = |at: Vec2, cell| going.line_is_clear(at, ground.centre(cell), radius);
     let span = (radius / ground.cell_m()) as i32 + 2;
     let near = |cell: Cell| (cell.x - own.x).abs().max((cell.y - own.y).abs()) <= span;
     let nearest_from = |at: Vec2| passage.nearest(at, |cell| near(cell) && in_sight(at, cell));
     let own_from = |at: Vec2| (passage.is_open(own) && in_sight(at, own)).then_some(own);
     let aside = || {
         let vias = steps_aside(ground.cell_m()).map(|step| from + step);
-        vias.filter(|via| ground.line_is_clear(from, *via, radius))
+        vias.filter(|via| going.line_is_clear(from, *via, radius))
     };
     let by_way_of = |via: Option<Vec2>| move |cell| Footing { cell, via };
     // Its own cell goes before all others, even with a step aside: another that is in sight may
@@ -144,16 +154,16 @@ fn steps_aside(cell_m: f32) -> impl Iterator<Item = Vec2> {
 
 /// The point nearest to `wanted`, on the line from it to the middle of its open cell, that can
 /// be walked to from there.
-fn nearest_clear(ground: &Ground, radius: f32, cell: Cell, wanted: Vec2) -> Vec2 {
-    let centre = ground.centre(cell);
-    if ground.line_is_clear(wanted, centre, radius) {
+fn nearest_clear(going: Going<'_>, radius: f32, cell: Cell, wanted: Vec2) -> Vec2 {
+    let centre = going.ground().centre(cell);
+    if going.line_is_clear(wanted, centre, radius) {
         return wanted;
     }
     // What is clear up to a point is clear up to any before it, so halving finds the edge.
     let (mut blocked, mut clear) = (0.0_f32, 1.0_f32);
     for _ in 0..10 {
         let middle = (blocked + clear) * 0.5;
-        if ground.line_is_clear(wanted.lerp(centre, middle), centre, radius) {
+        if going.line_is_clear(wanted.lerp(centre, middle), centre, radius) {
             clear = middle;
         } else {
             blocked = middle;

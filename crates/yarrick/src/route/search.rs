@@ -4,67 +4,124 @@
 //! corners from corner to corner (`jump`), else from cell to cell (`cells`). Both give the same
 //! cost; where several ways cost the same, they may name different ones.
 
-use super::buckets::Buckets;
-use super::cells;
+use super::cells::Cells;
 use super::jump::Jumps;
-use crate::ground::{Cell, Passage};
+use crate::ground::{Cell, Crossing, LinkId, Passage};
 
 /// What a search found.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Found {
     /// The cost of the way from the middle of the first cell to that of the last: for each
     /// step, [`STRAIGHT`](super::STRAIGHT) or [`DIAGONAL`](super::DIAGONAL) times the slowness of
-    /// its two cells added up.
+    /// its two cells added up; for each link as much as that of as many metres of plain ground.
     pub cost: u64,
     /// The work that it took: how many cells were settled, and on the way from corner to corner,
     /// how many were passed diagonally.
     pub settled: u32,
 }
 
+/// How far a search has come.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Progress {
+    /// It has found a cheapest way.
+    Found(Found),
+    /// It is not done.
+    UnderWay,
+    /// There is no way.
+    NoWay,
+}
+
 /// The search, and the workspace that it reuses.
 #[derive(Clone, Debug, Default)]
 pub struct Search {
     nodes: Nodes,
-    queue: Buckets,
-    jumps: Jumps,
+    by_cells: Cells,
+    by_jumps: Jumps,
+    /// Whether the search under way goes from corner to corner.
+    jumps: bool,
+    ends: (usize, usize),
+    settled: u32,
     cells: Vec<Cell>,
-}
-
-/// The work of a search that came to its goal.
-#[derive(Clone, Copy, Debug)]
-pub(super) struct Settled {
-    pub(super) count: u32,
+    links: Vec<(u32, LinkId)>,
 }
 
 impl Search {
     /// Finds a cheapest way between two cells. `None` where there is none, which costs nothing:
     /// the passage knows its regions.
     pub fn find(&mut self, passage: &Passage, from: Cell, to: Cell) -> Option<Found> {
-        self.cells.clear();
-        if !passage.connected(from, to) {
+        if !self.begin(passage, from, to) {
             return None;
         }
-        let ends = (passage.node(from)?, passage.node(to)?);
-        self.nodes.begin(passage.weights().len());
-        let jumps = passage.lines().filter(|lines| lines.few_corners);
-        let (settled, factor) = match jumps {
-            Some(lines) => {
-                let settled = self.jumps.find(passage, lines, &mut self.nodes, ends)?;
-                self.jumps
-                    .trace(passage, &self.nodes, ends, &mut self.cells);
-                (settled, 2 * u64::from(passage.lightest()))
-            }
-            None => {
-                let settled = cells::find(passage, &mut self.nodes, &mut self.queue, ends)?;
-                cells::trace(passage, &self.nodes, ends, &mut self.cells);
-                (settled, 1)
-            }
+        match self.advance(passage, u32::MAX) {
+            Progress::Found(found) => Some(found),
+            Progress::UnderWay | Progress::NoWay => None,
+        }
+    }
+
+    /// Begins to look for a cheapest way between two cells; [`Search::advance`] goes on. Gives
+    /// whether there is one.
+    pub fn begin(&mut self, passage: &Passage, from: Cell, to: Cell) -> bool {
+        self.cells.clear();
+        self.links.clear();
+        self.settled = 0;
+        let ends = passage.node(from).zip(passage.node(to));
+        let Some(ends) = ends.filter(|_| passage.connected(from, to)) else {
+            return false;
         };
-        self.cells.reverse();
-        Some(Found {
-            cost: self.nodes.cost(ends.1) * factor,
-            settled: settled.count,
+        self.ends = ends;
+        self.nodes.begin(passage.weights().len());
+        self.jumps = passage.lines().is_some_and(Crossing::has_few_corners);
+        match self.jumps {
+            true => self.by_jumps.begin(passage, &mut self.nodes, ends),
+            false => self.by_cells.begin(passage, &mut self.nodes, ends),
+        }
+        true
+    }
+
+    /// Goes on with the search that was begun, until it is done or has settled about `most` more
+    /// cells. The passage must be the same, and unchanged.
+    pub fn advance(&mut self, passage: &Passage, most: u32) -> Progress {
+        let lines = passage.lines().filter(|_| self.jumps);
+        let (reached, settled) = match lines {
+            Some(lines) => self.by_jumps.advance(passage, lines, &mut self.nodes, most),
+            None => self.by_cells.advance(passage, &mut self.nodes, most),
+        };
+        self.settled = self.settled.saturating_add(settled);
+        match reached {
+            None => return Progress::UnderWay,
+            Some(false) => return Progress::NoWay,
+            Some(true) => {}
+        }
+        self.trace(passage);
+        let factor = match self.jumps {
+            true => 2 * u64::from(passage.lightest()),
+            false => 1,
+        };
+        Progress::Found(Found {
+            cost: self.nodes.cost(self.ends.1) * factor,
+            settled: self.settled,
         })
+    }
+
+    /// How many cells the search has settled so far.
+    #[must_use]
+    pub fn settled_count(&self) -> u32 {
+        self.settled
+    }
+
+    fn trace(&mut self, passage: &Passage) {
+        let mut leaps = Vec::new();
+        match self.jumps {
+            true => self.by_jumps.trace(passage, &self.nodes, &mut self.cells),
+            false => self
+                .by_cells
+                .trace(passage, &self.nodes, &mut self.cells, &mut leaps),
+        }
+        self.cells.reverse();
+        let last = self.cells.len() as u32 - 1;
+        let links = leaps.into_iter().rev();
+        self.links
+            .extend(links.map(|(at, link)| (last - at, LinkId(link))));
     }
 
     /// The cells that the last search settled, in order of their rows. `passage` must be the one that
@@ -81,6 +138,12 @@ impl Search {
     pub fn cells(&self) -> &[Cell] {
         &self.cells
     }
+
+    /// The links of the way found last, each with the number of the cell to which it leads.
+    #[must_use]
+    pub fn links(&self) -> &[(u32, LinkId)] {
+        &self.links
+    }
 }
 
 /// What a search knows of each cell, by padded index.
@@ -95,10 +158,15 @@ pub(super) struct Nodes {
 struct Node {
     cost: u64,
     run: u32,
-    /// The step that led here.
+    /// The step that led here, or [`BY_LINK`].
     step: u8,
     settled: bool,
+    /// The number of the link that led here.
+    link: u16,
 }
+
+/// In place of a step: a link.
+const BY_LINK: u8 = 9;
 
 impl Nodes {
     fn begin(&mut self, count: usize) {
@@ -120,8 +188,23 @@ impl Nodes {
         self.all[node].step
     }
 
-    /// Notes a way to a node. Gives whether it is better than any known so far.
+    /// The number of the link that led to a node, if one did.
+    pub(super) fn link(&self, node: usize) -> Option<u16> {
+        let node = &self.all[node];
+        (node.step == BY_LINK).then_some(node.link)
+    }
+
+    /// Notes a way to a node by a step. Gives whether it is better than any known so far.
     pub(super) fn reach(&mut self, node: usize, cost: u64, step: u8) -> bool {
+        self.note(node, cost, step, 0)
+    }
+
+    /// The same by a link.
+    pub(super) fn reach_by_link(&mut self, node: usize, cost: u64, link: u16) -> bool {
+        self.note(node, cost, BY_LINK, link)
+    }
+
+    fn note(&mut self, node: usize, cost: u64, step: u8, link: u16) -> bool {
         let node = &mut self.all[node];
         if node.run == self.run && node.cost <= cost {
             return false;
@@ -131,6 +214,7 @@ impl Nodes {
             run: self.run,
             step,
             settled: false,
+            link,
         };
         true
     }
@@ -194,18 +278,26 @@ mod tests {
             let ends = (passage.node(from).unwrap(), passage.node(to).unwrap());
             let mut nodes = Nodes::default();
             nodes.begin(passage.weights().len());
-            let plain = cells::find(&passage, &mut nodes, &mut Buckets::default(), ends);
-            let plain = plain.map(|_| nodes.cost(ends.1) / 32);
+            let mut cells = Cells::default();
+            cells.begin(&passage, &mut nodes, ends);
+            let (reached, _) = cells.advance(&passage, &mut nodes, u32::MAX);
+            let plain = (reached == Some(true)).then(|| nodes.cost(ends.1) / 32);
 
             let mut jumps = Jumps::default();
             nodes.begin(passage.weights().len());
             let lines = passage.lines().unwrap();
-            let found = jumps.find(&passage, lines, &mut nodes, ends);
-            prop_assert_eq!(found.map(|_| nodes.cost(ends.1)), plain);
+            jumps.begin(&passage, &mut nodes, ends);
+            // Left off and gone on with, over and over.
+            let reached = loop {
+                if let (Some(reached), _) = jumps.advance(&passage, lines, &mut nodes, 3) {
+                    break reached;
+                }
+            };
+            prop_assert_eq!(reached.then(|| nodes.cost(ends.1)), plain);
             prop_assert_eq!(plain.is_some(), passage.connected(from, to));
             if let Some(cost) = plain {
                 let mut way = Vec::new();
-                jumps.trace(&passage, &nodes, ends, &mut way);
+                jumps.trace(&passage, &nodes, &mut way);
                 prop_assert_eq!(way.last(), Some(&from));
                 prop_assert_eq!(cost_of(&passage, &way), Some(cost));
             }

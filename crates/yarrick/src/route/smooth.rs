@@ -4,8 +4,9 @@
 //! pulled tight would. On ground of several speeds a short cut is taken only if it costs no
 //! more than the cells that it leaves out, so that the way round the mud is kept.
 
+use super::line::line_cost;
 use crate::geom::Vec2;
-use crate::ground::{Cell, Ground, Passage};
+use crate::ground::{Cell, Going, LinkId, Passage};
 
 /// How many corners in a row may be out of sight before looking farther is given up.
 const GIVE_UP_AFTER: usize = 8;
@@ -19,11 +20,19 @@ pub(super) struct Ends {
     pub(super) radius: f32,
 }
 
+/// The cells of a path, and the links among them: the number of the cell to which each leads.
+#[derive(Clone, Copy)]
+pub(super) struct Way<'a> {
+    pub(super) cells: &'a [Cell],
+    pub(super) links: &'a [(u32, LinkId)],
+}
+
 /// The pulling, and the workspace that it reuses.
 #[derive(Clone, Debug, Default)]
 pub(super) struct Pull {
     corners: Vec<Corner>,
     points: Vec<Vec2>,
+    links: Vec<(u32, LinkId)>,
 }
 
 #[derive(Clone, Copy, Debug)]
@@ -31,6 +40,18 @@ struct Corner {
     point: Vec2,
     /// The cost of the way from the start up to here, in metres times slowness.
     cost: f32,
+    /// The link that leads here.
+    link: Option<LinkId>,
+}
+
+impl Corner {
+    fn new(point: Vec2, cost: f32) -> Corner {
+        Corner {
+            point,
+            cost,
+            link: None,
+        }
+    }
 }
 
 impl Pull {
@@ -39,64 +60,91 @@ impl Pull {
         &self.points
     }
 
+    /// The links of that path, each with the number of the point to which it leads.
+    pub(super) fn links(&self) -> &[(u32, LinkId)] {
+        &self.links
+    }
+
     /// A path of one straight line.
     pub(super) fn take_straight(&mut self, ends: &Ends) {
+        self.links.clear();
         self.points.clear();
         self.points.extend([ends.from, ends.to]);
     }
 
-    /// Pulls the path through the middles of `cells` straight. Its ends lie in the first and
-    /// the last cell, or in clear sight of their middles.
-    pub(super) fn pull(&mut self, ground: &Ground, passage: &Passage, ends: &Ends, cells: &[Cell]) {
-        self.find_corners(ground, ends, cells);
+    /// Pulls the path through the middles of cells straight, or leaves it as it is. Its ends lie in the
+    /// first and the last cell, or in clear sight of their middles.
+    pub(super) fn pull(
+        &mut self,
+        going: Going<'_>,
+        passage: &Passage,
+        ends: &Ends,
+        way: Way<'_>,
+        straight: bool,
+    ) {
+        self.find_corners(going, ends, way);
         self.points.clear();
+        self.links.clear();
         self.points.push(ends.from);
         let mut at = 0;
         while at + 1 < self.corners.len() {
-            at = self.farthest_in_sight(ground, passage, ends.radius, at);
-            self.points.push(self.corners[at].point);
+            at = match straight {
+                true => self.farthest_in_sight(going, passage, ends.radius, at),
+                false => at + 1,
+            };
+            let corner = self.corners[at];
+            if self.points.last() != Some(&corner.point) {
+                self.points.push(corner.point);
+            }
+            if let Some(link) = corner.link {
+                self.links.push((self.points.len() as u32 - 1, link));
+            }
         }
-        self.points.dedup();
         if self.points.len() == 1 {
             self.points.push(ends.to);
         }
     }
 
     /// The turns of the path with their costs so far, and the two ends.
-    fn find_corners(&mut self, ground: &Ground, ends: &Ends, cells: &[Cell]) {
-        let slowness = |cell: Cell| f32::from(ground.slowness(cell).unwrap_or(1));
+    fn find_corners(&mut self, going: Going<'_>, ends: &Ends, way: Way<'_>) {
+        let ground = going.ground();
+        let slowness = |cell: Cell| f32::from(going.slowness(cell).unwrap_or(1));
+        let cells = way.cells;
+        let mut links = way.links.iter().copied().peekable();
         let mut cost = 0.0;
         let mut last = ends.from;
         let mut last_slowness = None;
         self.corners.clear();
-        self.corners.push(Corner { point: last, cost });
+        self.corners.push(Corner::new(last, cost));
         if let Some(point) = ends.via {
             cost += last.distance(point) * slowness(ground.nearest_cell(point));
-            self.corners.push(Corner { point, cost });
+            self.corners.push(Corner::new(point, cost));
             last = point;
         }
         for (k, &cell) in cells.iter().enumerate() {
             let point = ground.centre(cell);
             let here = slowness(cell);
-            cost += last.distance(point) * (last_slowness.unwrap_or(here) + here) * 0.5;
-            let goes_straight_on = 0 < k
-                && k + 1 < cells.len()
-                && cells[k + 1].x - cell.x == cell.x - cells[k - 1].x
-                && cells[k + 1].y - cell.y == cell.y - cells[k - 1].y;
-            if !goes_straight_on {
-                self.corners.push(Corner { point, cost });
+            let link = links.next_if(|(at, _)| *at as usize == k);
+            cost += match link {
+                Some((_, link)) => ground.links()[usize::from(link.0)].cost_m * PLAIN,
+                None => last.distance(point) * (last_slowness.unwrap_or(here) + here) * 0.5,
+            };
+            let leads_on = links.peek().is_some_and(|(at, _)| *at as usize == k + 1);
+            let is_end = k == 0 || k + 1 == cells.len() || link.is_some() || leads_on;
+            if is_end || !goes_straight_on(going, &cells[k - 1..=k + 1]) {
+                let link = link.map(|(_, link)| link);
+                self.corners.push(Corner { point, cost, link });
             }
             last = point;
             last_slowness = Some(here);
         }
         cost += last.distance(ends.to) * last_slowness.unwrap_or(1.0);
-        let point = ends.to;
-        self.corners.push(Corner { point, cost });
+        self.corners.push(Corner::new(ends.to, cost));
     }
 
     fn farthest_in_sight(
         &self,
-        ground: &Ground,
+        going: Going<'_>,
         passage: &Passage,
         radius: f32,
         at: usize,
@@ -104,9 +152,15 @@ impl Pull {
         let here = self.corners[at];
         let mut farthest = at + 1;
         let mut missed = 0;
+        if self.corners[farthest].link.is_some() {
+            return farthest;
+        }
         for (k, there) in self.corners.iter().enumerate().skip(at + 2) {
-            let clear = ground.line_is_clear(here.point, there.point, radius);
-            if clear && (passage.is_even() || costs_no_more(ground, here, *there)) {
+            if there.link.is_some() {
+                break;
+            }
+            let clear = going.line_is_clear(here.point, there.point, radius);
+            if clear && (passage.is_even() || costs_no_more(going, here, *there)) {
                 farthest = k;
                 missed = 0;
             } else {
@@ -120,65 +174,43 @@ impl Pull {
     }
 }
 
+/// Whether three cells in a row lie on one line.
+fn goes_straight_on(going: Going<'_>, cells: &[Cell]) -> bool {
+    let [a, b, c] = [cells[0], cells[1], cells[2]];
+    if going.ground().lattice().is_square() {
+        return c.x - b.x == b.x - a.x && c.y - b.y == b.y - a.y;
+    }
+    let [a, b, c] = [a, b, c].map(|cell| going.ground().centre(cell));
+    ((c - b) - (b - a)).length_squared() < 1e-6 * (b - a).length_squared()
+}
+
 /// Whether the straight line is the best way beyond doubt, so that no search is needed: it is
-/// clear, and goes over nothing but the fastest ground of the map.
-pub(super) fn straight_is_best(ground: &Ground, passage: &Passage, ends: &Ends) -> bool {
-    if !ground.line_is_clear(ends.from, ends.to, ends.radius) {
+/// clear, and goes over nothing but the fastest ground of the map. Links may be quicker.
+pub(super) fn straight_is_best(going: Going<'_>, passage: &Passage, ends: &Ends) -> bool {
+    if !passage.hops().is_empty() || !going.line_is_clear(ends.from, ends.to, ends.radius) {
         return false;
     }
     let least = ends.from.distance(ends.to) * f32::from(passage.lightest());
-    passage.is_even() || line_cost(ground, ends.from, ends.to) <= least * 1.0001
+    passage.is_even() || line_cost(going, ends.from, ends.to) <= least * 1.0001
 }
 
-/// The metres of plain ground that take as long to walk as a clear path.
-pub(super) fn plain_metres(ground: &Ground, points: &[Vec2]) -> f32 {
-    const PLAIN: f32 = 16.0;
-    let legs = points.windows(2);
-    legs.map(|leg| line_cost(ground, leg[0], leg[1]))
-        .sum::<f32>()
-        / PLAIN
-}
+/// The slowness of plain ground.
+const PLAIN: f32 = 16.0;
 
-fn costs_no_more(ground: &Ground, here: Corner, there: Corner) -> bool {
-    let known = there.cost - here.cost;
-    line_cost(ground, here.point, there.point) <= known * 1.0001 + 1e-3
-}
-
-/// The cost of a clear straight line, in metres times slowness, cell by cell from one grid line
-/// to the next (Amanatides and Woo, 1987).
-fn line_cost(ground: &Ground, a: Vec2, b: Vec2) -> f32 {
-    let length = a.distance(b);
-    let along = b - a;
-    let cell_m = ground.cell_m();
-    let (mut cell, last) = (ground.nearest_cell(a), ground.nearest_cell(b));
-    let axis = |from: f32, step: f32, at: i32| {
-        let edge = if step > 0.0 { at + 1 } else { at } as f32 * cell_m;
-        if step == 0.0 {
-            (f32::INFINITY, f32::INFINITY)
-        } else {
-            ((edge - from) / step, cell_m / step.abs())
+/// The metres of plain ground that take as long as a clear path with links.
+pub(super) fn plain_metres(going: Going<'_>, points: &[Vec2], links: &[(u32, LinkId)]) -> f32 {
+    let legs = points.windows(2).zip(1_u32..);
+    let cost = |(leg, end): (&[Vec2], u32)| {
+        let link = links.iter().find(|(at, _)| *at == end);
+        match link {
+            Some((_, link)) => going.ground().links()[usize::from(link.0)].cost_m,
+            None => line_cost(going, leg[0], leg[1]) / PLAIN,
         }
     };
-    let (mut next_x, step_x) = axis(a.x, along.x, cell.x);
-    let (mut next_y, step_y) = axis(a.y, along.y, cell.y);
-    let mut steps_left = cell.x.abs_diff(last.x) + cell.y.abs_diff(last.y);
-    let (mut cost, mut reached) = (0.0, 0.0_f32);
-    loop {
-        let leave = next_x.min(next_y).min(1.0).max(reached);
-        let slowness = f32::from(ground.slowness(cell).unwrap_or(u8::MAX));
-        let until = if steps_left == 0 { 1.0 } else { leave };
-        cost += (until - reached) * length * slowness;
-        reached = until;
-        if steps_left == 0 {
-            return cost;
-        }
-        steps_left -= 1;
-        if next_x < next_y {
-            cell.x += if along.x > 0.0 { 1 } else { -1 };
-            next_x += step_x;
-        } else {
-            cell.y += if along.y > 0.0 { 1 } else { -1 };
-            next_y += step_y;
-        }
-    }
+    legs.map(cost).sum()
+}
+
+fn costs_no_more(going: Going<'_>, here: Corner, there: Corner) -> bool {
+    let known = there.cost - here.cost;
+    line_cost(going, here.point, there.point) <= known * 1.0001 + 1e-3
 }

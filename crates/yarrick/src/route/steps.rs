@@ -1,6 +1,11 @@
-//! The eight steps on a grid of squares, and what they cost.
-
-use crate::ground::Cell;
+//! The steps from cell to cell, and what they cost: eight on squares, four of them where squares are
+//! left by their sides only, six between hexes, whose rows are sheared so that they fit the same pattern:
+//!
+//! ```text
+//!   5 1 4        5 1
+//!   2 . 0        2 . 0      hexes: 4 and 6 are left out, and all cost the same
+//!   6 3 7          3 7
+//! ```
 
 /// What a straight step costs, times the slowness of both its cells added up. On plain ground
 /// (slowness 16) a cell's width costs `408 · 32`.
@@ -28,10 +33,89 @@ pub(super) fn offsets(stride: usize) -> [isize; 8] {
     STEPS.map(|(x, y)| y as isize * stride as isize + x as isize)
 }
 
-/// The least that the way between two cells costs, for a slowness of one half: the octile
+/// The way of stepping on one kind of lattice, seen by column and row of the arrays of a passage.
+pub(super) trait Tiling: Copy {
+    /// Which steps to go on with, as bits: from a cell reached by a step, or [`ANY`], by what the
+    /// passage tells of its neighbours.
+    fn ways_on(self, by: usize, neighbours: u8) -> u8;
+
+    /// What a step costs, times the slowness of both its cells.
+    fn price(self, step: usize) -> u64;
+
+    /// The least that the way between two cells costs, times twice their slowness, by how many columns
+    /// and rows lie between.
+    fn estimate(self, dx: i32, dy: i32) -> u64;
+}
+
+/// Squares that are left by their corners, too.
+#[derive(Clone, Copy)]
+pub(super) struct Eight {
+    /// Whether all are of one speed, so that steps can be left out which lead nowhere cheaper.
+    pub(super) even: bool,
+}
+
+/// Squares that are left by their sides.
+#[derive(Clone, Copy)]
+pub(super) struct Four;
+
+/// Hexes.
+#[derive(Clone, Copy)]
+pub(super) struct Six;
+
+impl Tiling for Eight {
+    fn ways_on(self, by: usize, neighbours: u8) -> u8 {
+        // On ground of several speeds a way that turns late may be the cheaper one.
+        WAYS_ON[if self.even { by } else { ANY }][usize::from(neighbours)]
+    }
+
+    fn price(self, step: usize) -> u64 {
+        if step < 4 { STRAIGHT } else { DIAGONAL }
+    }
+
+    fn estimate(self, dx: i32, dy: i32) -> u64 {
+        octile(dx, dy)
+    }
+}
+
+impl Tiling for Four {
+    fn ways_on(self, _by: usize, neighbours: u8) -> u8 {
+        neighbours
+    }
+
+    fn price(self, _step: usize) -> u64 {
+        STRAIGHT
+    }
+
+    fn estimate(self, dx: i32, dy: i32) -> u64 {
+        STRAIGHT * u64::from(dx.unsigned_abs() + dy.unsigned_abs())
+    }
+}
+
+impl Tiling for Six {
+    fn ways_on(self, _by: usize, neighbours: u8) -> u8 {
+        neighbours
+    }
+
+    fn price(self, _step: usize) -> u64 {
+        STRAIGHT
+    }
+
+    fn estimate(self, dx: i32, dy: i32) -> u64 {
+        // Steps 5 and 7 make up for one column and one row of unlike signs at once.
+        let (x, y) = (dx.unsigned_abs(), dy.unsigned_abs());
+        let steps = if (dx < 0) == (dy < 0) {
+            x + y
+        } else {
+            x.max(y)
+        };
+        STRAIGHT * u64::from(steps)
+    }
+}
+
+/// The least that a way over so many columns and rows costs, for a slowness of one half: the octile
 /// distance.
-pub(super) fn octile(a: Cell, b: Cell) -> u64 {
-    let (dx, dy) = (a.x.abs_diff(b.x), a.y.abs_diff(b.y));
+pub(super) fn octile(dx: i32, dy: i32) -> u64 {
+    let (dx, dy) = (dx.unsigned_abs(), dy.unsigned_abs());
     let (long, short) = (u64::from(dx.max(dy)), u64::from(dx.min(dy)));
     STRAIGHT * (long - short) + DIAGONAL * short
 }

@@ -122,7 +122,11 @@ impl Cast<'_> {
 
     fn place(&mut self, common: &Common, places: &[Vec2], scatter_m: f32, span: &Span) {
         if let (Some(kind), Some(ground)) = (&self.kinds.all[common.kind], self.ground) {
-            let fits = |place: &&Vec2| ground.disc_is_clear(**place, kind.radius_m);
+            let fits = |place: &&Vec2| {
+                ground
+                    .going(kind.gait)
+                    .disc_is_clear(**place, kind.radius_m)
+            };
             let astray = places.len() - places.iter().filter(fits).count();
             if let Some(place) = places.iter().find(|place| !fits(place)) {
                 let message = why_no_room(ground, kind, *place, (astray, places.len()));

@@ -302,7 +302,11 @@ impl State {
         if !(position.is_finite() && facing.is_finite()) {
             return Err(WorldError::NotFinite);
         }
-        if !self.ground.disc_is_clear(position, known.radius_m) {
+        if !self
+            .ground
+            .going(known.gait)
+            .disc_is_clear(position, known.radius_m)
+        {
             return Err(WorldError::NoRoom {
                 kind: known.name.clone(),
                 x: position.x,

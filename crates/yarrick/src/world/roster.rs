@@ -3,7 +3,7 @@
 use super::WorldError;
 use crate::combat::Weapon;
 use crate::geom::Vec2;
-use crate::ground::{Ground, Passage};
+use crate::ground::{GaitId, Ground, Passage};
 use serde::{Deserialize, Serialize};
 
 /// Names a kind, by its place in the roster.
@@ -69,6 +69,8 @@ pub struct Kind {
     pub footprint_m: Option<Vec2>,
     /// How tall it is in metres, at most [`Kind::MAX_HEIGHT_M`]: for picking it on a screen.
     pub height_m: f32,
+    /// How it goes over the ground: one of the gaits of the map.
+    pub gait: GaitId,
     /// Its top speed on plain ground in metres a second, at most [`Kind::MAX_SPEED`]. `0` for
     /// what never moves.
     pub speed: f32,
@@ -125,6 +127,7 @@ impl Kind {
             radius_m,
             footprint_m: None,
             height_m: radius_m * 4.0,
+            gait: GaitId::default(),
             speed,
             turn_rate: core::f32::consts::TAU,
             braking: (speed * 2.0).clamp(0.1, Kind::MAX_BRAKING),
@@ -163,6 +166,14 @@ impl Kind {
     }
 
     pub(super) fn check(&self, ground: &Ground) -> Result<(), WorldError> {
+        let count = ground.gaits().len();
+        if usize::from(self.gait.0) >= count {
+            return Err(WorldError::NoSuchGait {
+                kind: self.name.clone(),
+                gait: self.gait,
+                count,
+            });
+        }
         let widest = (Passage::MAX_RADIUS_CELLS * ground.cell_m()).min(Kind::MAX_RADIUS_M);
         let (least, most) = (Kind::MIN_RADIUS_M, Kind::MAX_RADIUS_M);
         let footprint = self.footprint_m.unwrap_or(Vec2::splat(least));

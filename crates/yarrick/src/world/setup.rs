@@ -6,7 +6,7 @@ use super::units::Units;
 use super::{
     ContextRules, Kind, KindId, MAX_KINDS, MAX_SIDES, MAX_UNITS, OrderNo, Side, SideId, World,
 };
-use crate::ground::{Ground, Passage};
+use crate::ground::{GaitId, Ground, Passage};
 use std::collections::VecDeque;
 
 /// The most ticks in a second.
@@ -105,6 +105,16 @@ pub enum WorldError {
         /// The most that is allowed.
         high: u32,
     },
+    /// A kind goes in a way that the map does not know.
+    #[error("{kind:?} has gait number {}; the map has {count}", gait.0)]
+    NoSuchGait {
+        /// The kind.
+        kind: String,
+        /// The number of its gait.
+        gait: GaitId,
+        /// How many the map has.
+        count: usize,
+    },
     /// No kind has this number.
     #[error("there is no kind with number {}", kind.0)]
     NoSuchKind {
@@ -145,15 +155,16 @@ impl World {
     pub fn new(setup: WorldSetup) -> Result<World, WorldError> {
         check(&setup)?;
         let stances = Stances::new(&setup.sides)?;
-        let mut classes: Vec<u32> = Vec::new();
+        let mut classes: Vec<(GaitId, u32)> = Vec::new();
         let mut passages = Vec::new();
         let mut passage_of = Vec::with_capacity(setup.kinds.len());
         for kind in &setup.kinds {
-            let class = Passage::class_of(&setup.ground, kind.radius_m);
+            let class = (kind.gait, Passage::class_of(&setup.ground, kind.radius_m));
             let known = classes.iter().position(|known| *known == class);
             let at = known.unwrap_or_else(|| {
                 classes.push(class);
-                passages.push(Passage::new(&setup.ground, kind.radius_m));
+                let passage = Passage::for_gait(&setup.ground, kind.gait, kind.radius_m);
+                passages.push(passage);
                 passages.len() - 1
             });
             passage_of.push(at as u16);

@@ -7,7 +7,7 @@ use super::units::Units;
 use super::{Command, ContextRules, Kind, KindId, OrderNo, Side, UnitId};
 use crate::combat::Blow;
 use crate::geom::{Block, Vec2};
-use crate::ground::{Ground, Passage};
+use crate::ground::{Going, Ground, Passage};
 use crate::motion::places::Flood;
 use crate::near::{Claims, Near};
 use crate::route::Router;
@@ -53,6 +53,12 @@ impl State {
 
     pub(crate) fn kind(&self, id: KindId) -> &Kind {
         &self.kinds[usize::from(id.0)]
+    }
+
+    /// The ground as the unit in a row finds it.
+    pub(crate) fn going(&self, row: usize) -> Going<'_> {
+        let gait = self.kind(self.units.kind[row]).gait;
+        self.ground.going(gait)
     }
 
     /// The passage of the unit in a row.
@@ -129,8 +135,8 @@ impl State {
 
     /// The top speed of the unit in a row on the ground where it stands, in metres a second.
     pub(crate) fn top_speed(&self, row: usize) -> f32 {
-        let terrain = self.ground.terrain_at(self.units.position[row]);
-        self.kind(self.units.kind[row]).speed * terrain.map_or(1.0, |terrain| terrain.speed)
+        let here = self.going(row).speed_at(self.units.position[row]);
+        self.kind(self.units.kind[row]).speed * here
     }
 }
 

@@ -139,7 +139,7 @@ fn head_for(
     } else {
         distance.near_m + bodies
     };
-    if state.ground.line_is_clear(from, to, radius) {
+    if state.going(row).line_is_clear(from, to, radius) {
         let bound = Bound::Unit { to, short_m };
         match &mut state.units.activity[row] {
             Activity::Go(go) => go.redirect(bound, to),

@@ -6,6 +6,7 @@
 use crate::ground::Ground;
 use crate::motion::{Bodies, push_apart, step_clear};
 use crate::near::Near;
+use crate::world::Kind;
 use crate::world::activity::Activity;
 use crate::world::state::{Moves, State};
 use crate::world::units::{RESTLESS_TICKS, Units};
@@ -53,7 +54,7 @@ pub(super) fn give_way(state: &mut State, near: &Near, moves: &mut Moves) {
             });
             pushes.push(push);
         }
-        apply(&state.ground, units, moves, looking);
+        apply((&state.ground, &state.kinds), units, moves, looking);
         if moves.active.is_empty() {
             break;
         }
@@ -81,7 +82,7 @@ fn begin(state: &State, moves: &mut Moves) {
 
 /// Takes the pushes of the first `looking` active units, none farther than it can get in a tick.
 /// Those that touched nobody look no more; those that were touched begin to.
-fn apply(ground: &Ground, units: &Units, moves: &mut Moves, looking: usize) {
+fn apply((ground, kinds): (&Ground, &[Kind]), units: &Units, moves: &mut Moves, looking: usize) {
     let newcomers = moves.active.len() - looking;
     let mut kept = 0;
     for k in 0..looking {
@@ -94,7 +95,8 @@ fn apply(ground: &Ground, units: &Units, moves: &mut Moves, looking: usize) {
         let moved = moves.at[row] + push - from;
         let to = from + moved.clamp_length_max(moves.limits[row]);
         // A wall does not yield: what it holds back, the others must give.
-        moves.at[row] = step_clear(ground, from, to, units.radius[row]);
+        let gait = kinds[usize::from(units.kind[row].0)].gait;
+        moves.at[row] = step_clear(ground.going(gait), from, to, units.radius[row]);
         moves.stirred[row] = true;
         moves.active[kept] = row as u32;
         kept += 1;

@@ -87,7 +87,7 @@ fn want(state: &State, moves: &mut Moves) {
 fn walk(state: &mut State, moves: &Moves, row: usize) {
     let (from, radius) = (state.units.position[row], state.units.radius[row]);
     let (step, to) = (moves.steps[row], moves.at[row]);
-    let at = step_clear(&state.ground, from, to, radius);
+    let at = step_clear(state.going(row), from, to, radius);
     settle_at(state, row, at);
     if let Some(heading) = angle::of(step) {
         let limit = state.kind(state.units.kind[row]).turn_rate * state.tick_s();
@@ -96,13 +96,14 @@ fn walk(state: &mut State, moves: &Moves, row: usize) {
     }
     let on_course = at == moves.wanted[row];
     let next = moves.next[row];
-    let ground = &state.ground;
+    let gait = state.kind(state.units.kind[row]).gait;
+    let going = state.ground.going(gait);
     let Activity::Go(go) = &mut state.units.activity[row] else {
         return;
     };
     let in_sight = |point: u32| {
         let target = go.path().get(point as usize);
-        target.is_some_and(|target| ground.line_is_clear(at, *target, radius))
+        target.is_some_and(|target| going.line_is_clear(at, *target, radius))
     };
     if on_course {
         if next != go.next() {
@@ -149,7 +150,7 @@ fn arrive_or_wait(state: &mut State, events: &mut Events, moves: &Moves, row: us
         Patience::Frays if stirred && is_among_its_group(state, row) => {
             finish(state, events, row);
         }
-        Patience::Frays if !state.ground.line_is_clear(at, target, radius) => {
+        Patience::Frays if !state.going(row).line_is_clear(at, target, radius) => {
             // It was pushed round a corner.
             queue::await_route(state, row, Bound::Place, held_up);
         }
@@ -170,7 +171,7 @@ fn come_up(state: &mut State, row: usize) {
         None => true,
         Some(&target) => {
             let frays = go.watch(at, FRAY_S * second, u32::MAX) == Patience::Frays;
-            frays && !state.ground.line_is_clear(at, target, radius)
+            frays && !state.going(row).line_is_clear(at, target, radius)
         }
     };
     if lost {
@@ -237,7 +238,7 @@ fn stand(state: &mut State, moves: &Moves, row: usize) {
     if from == to {
         state.units.velocity[row] = Vec2::ZERO;
     } else {
-        let at = step_clear(&state.ground, from, to, state.units.radius[row]);
+        let at = step_clear(state.going(row), from, to, state.units.radius[row]);
         settle_at(state, row, at);
     }
 }

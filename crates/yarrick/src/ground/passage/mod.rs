@@ -1,0 +1,344 @@
+//! Where a body of some radius fits, and which parts of the ground hang together for it.
+//!
+//! A cell is open to a body when a disc of its radius, put in the middle of the cell, touches
+//! no closed ground. On squares the body then also fits all along every straight or diagonal step
+//! between two such cells, as long as a diagonal step asks that both cells beside it be open too: of
+//! all points of the step, one of the four centres is always the nearest to any closed cell. Between
+//! hexes, corners stand in the way of wide bodies: there each step is looked at by itself.
+
+mod crossing;
+mod fit;
+mod regions;
+mod repair;
+
+pub(crate) use crossing::Crossing;
+pub use regions::Region;
+
+use super::{Cell, GaitId, Ground, Lattice};
+use crate::geom::Vec2;
+use regions::Regions;
+
+/// The ground as a body of some radius and gait finds it. It stays true to the map as long as each
+/// change of that is told to it: see [`Passage::repair`].
+#[derive(Clone, Debug)]
+pub struct Passage {
+    lattice: Lattice,
+    width: u32,
+    height: u32,
+    cell_m: f32,
+    gait: GaitId,
+    radius: f32,
+    /// Entries in a row of the arrays, which have a rim of one entry round the map. The rim spares
+    /// a search every test for the edge.
+    stride: usize,
+    /// Slowness of each cell; `0` is closed.
+    weights: Vec<u8>,
+    /// How many cells there are of each slowness.
+    tally: Vec<u32>,
+    regions: Regions,
+    /// On squares that are left by their corners, too, which neighbours of each cell are open; on all
+    /// others, which steps can be taken. A bit for each of the eight steps on squares.
+    neighbours: Vec<u8>,
+    lightest: u8,
+    heaviest: u8,
+    /// Closed cells as bits, along rows and along columns; only on squares left by their corners.
+    lines: Option<Crossing>,
+    /// The links that it can use, in the order of the cells at which they begin.
+    hops: Vec<Hop>,
+}
+
+/// A link, between entries of a passage's arrays.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub(crate) struct Hop {
+    pub(crate) from: u32,
+    pub(crate) to: u32,
+    /// The number of the link.
+    pub(crate) link: u16,
+    /// What it costs, in the units of searches.
+    pub(crate) cost: u64,
+}
+
+impl Passage {
+    /// The largest radius that can be asked for, in cells.
+    pub const MAX_RADIUS_CELLS: f32 = 16.0;
+
+    /// The ground as a body of `radius` metres finds it on foot. A radius that is not a number counts
+    /// as 0, one above [`Passage::MAX_RADIUS_CELLS`] as that.
+    ///
+    /// Costs a few passes over the map, one of them times the radius in cells.
+    #[must_use]
+    pub fn new(ground: &Ground, radius: f32) -> Passage {
+        Passage::for_gait(ground, GaitId::default(), radius)
+    }
+
+    /// The same for any gait.
+    #[must_use]
+    pub fn for_gait(ground: &Ground, gait: GaitId, radius: f32) -> Passage {
+        let going = ground.going(gait);
+        let most = Passage::MAX_RADIUS_CELLS * ground.cell_m;
+        let radius = if radius.is_nan() {
+            0.0
+        } else {
+            radius.clamp(0.0, most)
+        };
+        let lattice = ground.lattice;
+        let shear = lattice.shear(ground.height).max(0) as usize;
+        let stride = ground.width as usize + 2 + shear;
+        let count = stride * (ground.height as usize + 2);
+        let lines = (lattice == Lattice::Squares).then(|| Crossing::closed(count, stride));
+        let mut passage = Passage {
+            lattice,
+            width: ground.width,
+            height: ground.height,
+            cell_m: ground.cell_m,
+            gait: going.gait(),
+            radius,
+            stride,
+            weights: vec![0; count],
+            tally: vec![0; 256],
+            regions: Regions::default(),
+            neighbours: vec![0; count],
+            lightest: 1,
+            heaviest: 1,
+            lines,
+            hops: Vec::new(),
+        };
+        passage.hops = passage.find_hops(ground);
+        passage.lay_out(ground, ground.whole());
+        passage.regions = Regions::label(&passage.graph());
+        passage
+    }
+
+    /// Bodies of the same gait and class share a passage: they fit into the same cells everywhere.
+    #[must_use]
+    pub fn class_of(ground: &Ground, radius: f32) -> u32 {
+        fit::class_of(ground, radius)
+    }
+
+    /// Whose passage it is.
+    #[must_use]
+    pub fn gait(&self) -> GaitId {
+        self.gait
+    }
+
+    /// The radius that it was made for, in metres.
+    #[must_use]
+    pub fn radius(&self) -> f32 {
+        self.radius
+    }
+
+    /// Whether a body fits into the middle of the cell.
+    #[must_use]
+    pub fn is_open(&self, cell: Cell) -> bool {
+        self.node(cell).is_some_and(|at| self.weights[at] > 0)
+    }
+
+    /// The region that the cell belongs to; `None` where no body fits, or off the map.
+    #[must_use]
+    pub fn region(&self, cell: Cell) -> Option<Region> {
+        self.node(cell).and_then(|at| self.regions.of(at))
+    }
+
+    /// Whether a body can get from one cell to the other. Answered at once; where the ground has links,
+    /// they are followed from region to region.
+    #[must_use]
+    pub fn connected(&self, a: Cell, b: Cell) -> bool {
+        let ends = self.region(a).zip(self.region(b));
+        ends.is_some_and(|(a, b)| self.leads_to(a, b))
+    }
+
+    /// Whether a body can get from one region to another: they are the same, or links lead over.
+    #[must_use]
+    pub fn leads_to(&self, from: Region, to: Region) -> bool {
+        from == to || (!self.hops.is_empty() && self.led_to(from).contains(&to))
+    }
+
+    /// The regions that can be reached from one, itself first.
+    #[must_use]
+    pub fn led_to(&self, from: Region) -> Vec<Region> {
+        let mut reached = vec![from];
+        let mut next = 0;
+        while let Some(&region) = reached.get(next) {
+            next += 1;
+            for hop in &self.hops {
+                let ends = [hop.from, hop.to].map(|node| self.regions.of(node as usize));
+                if let [Some(a), Some(b)] = ends
+                    && a == region
+                    && !reached.contains(&b)
+                {
+                    reached.push(b);
+                }
+            }
+        }
+        reached
+    }
+
+    /// The open cell whose middle is nearest to the point, among those that `fits` agrees to.
+    /// Ties go to the lower row, then to the left.
+    ///
+    /// Looks at rings of cells of growing size, so it is quick where there is one near.
+    #[must_use]
+    pub fn nearest(&self, point: Vec2, fits: impl Fn(Cell) -> bool) -> Option<Cell> {
+        if point.is_nan() {
+            return None;
+        }
+        let most = self.lattice.extent(self.width, self.height);
+        let scaled = (point / self.cell_m).clamp(Vec2::ZERO, most);
+        let middle = self.lattice.cell_at(scaled);
+        let middle = Cell::new(
+            middle.x.clamp(0, self.width as i32 - 1),
+            middle.y.clamp(0, self.height as i32 - 1),
+        );
+        // Rows of hexes lie closer than their cells are wide.
+        let pitch = if self.lattice.is_square() { 1.0 } else { 0.86 };
+        let mut best: Option<(f32, Cell)> = None;
+        for ring in 0..=self.width.max(self.height) as i32 {
+            let least = (ring as f32 - 1.0) * pitch;
+            if best.is_some_and(|(distance, _)| least > 0.0 && distance < least * least) {
+                break;
+            }
+            for cell in ring_of_cells(middle, ring) {
+                if !self.is_open(cell) || !fits(cell) {
+                    continue;
+                }
+                let distance = self.lattice.centre(cell).distance_squared(scaled);
+                let better =
+                    best.is_none_or(|(known, at)| (distance, cell.y, cell.x) < (known, at.y, at.x));
+                if better {
+                    best = Some((distance, cell));
+                }
+            }
+        }
+        best.map(|(_, cell)| cell)
+    }
+
+    /// How the cells lie.
+    pub(crate) fn lattice(&self) -> Lattice {
+        self.lattice
+    }
+
+    /// Entries in a row of the arrays.
+    pub(crate) fn stride(&self) -> usize {
+        self.stride
+    }
+
+    /// Slowness by entry; `0` is closed.
+    pub(crate) fn weights(&self) -> &[u8] {
+        &self.weights
+    }
+
+    /// By entry, on squares left by their corners which neighbours are open, on others which steps
+    /// can be taken: a bit each, first to the right, above, to the left and below, then the corners
+    /// between, in the same order.
+    pub(crate) fn neighbours(&self) -> &[u8] {
+        &self.neighbours
+    }
+
+    /// The smallest slowness of any open cell.
+    pub(crate) fn lightest(&self) -> u8 {
+        self.lightest
+    }
+
+    /// The largest slowness of any open cell.
+    pub(crate) fn heaviest(&self) -> u8 {
+        self.heaviest
+    }
+
+    /// Whether all open cells are crossed at the same speed.
+    pub(crate) fn is_even(&self) -> bool {
+        self.lightest == self.heaviest
+    }
+
+    /// Closed cells as bits, where a search may go from corner to corner: on squares left by their
+    /// corners, all of them crossed at the same speed, without links.
+    pub(crate) fn lines(&self) -> Option<&Crossing> {
+        let even = self.is_even() && self.hops.is_empty();
+        self.lines.as_ref().filter(|_| even)
+    }
+
+    /// The links that can be used, in the order of the entries where they begin.
+    pub(crate) fn hops(&self) -> &[Hop] {
+        &self.hops
+    }
+
+    /// The links that begin at an entry and whose end is open.
+    pub(crate) fn hops_from(&self, node: usize) -> impl Iterator<Item = (usize, &Hop)> {
+        let first = self.hops.partition_point(|hop| (hop.from as usize) < node);
+        let here = self.hops[first..].iter().enumerate();
+        here.take_while(move |(_, hop)| hop.from as usize == node)
+            .filter(|(_, hop)| self.weights[hop.to as usize] > 0)
+            .map(move |(k, hop)| (first + k, hop))
+    }
+
+    /// The entry of a cell on the map.
+    pub(crate) fn node(&self, cell: Cell) -> Option<usize> {
+        let inside =
+            (0..self.width as i32).contains(&cell.x) && (0..self.height as i32).contains(&cell.y);
+        inside.then(|| {
+            let column = cell.x + self.shear() - self.lattice.shift(cell.y);
+            (cell.y as usize + 1) * self.stride + column as usize + 1
+        })
+    }
+
+    /// The cell at an entry.
+    pub(crate) fn cell(&self, node: usize) -> Cell {
+        let (column, y) = self.place(node);
+        Cell::new(column - self.shear() + self.lattice.shift(y), y)
+    }
+
+    /// The column and row of an entry, as searches see them: rows of hexes are sheared.
+    pub(crate) fn place(&self, node: usize) -> (i32, i32) {
+        let (column, row) = (node % self.stride, node / self.stride);
+        (column as i32 - 1, row as i32 - 1)
+    }
+
+    fn shear(&self) -> i32 {
+        (self.stride - 2) as i32 - self.width as i32
+    }
+
+    fn find_hops(&self, ground: &Ground) -> Vec<Hop> {
+        let mut hops = Vec::new();
+        let links = ground.links.iter().enumerate();
+        for (number, link) in links.filter(|(_, link)| link.is_for(self.gait)) {
+            let ends = [link.from, link.to].map(|end| ground.cell_at(end));
+            let [Some(from), Some(to)] = ends.map(|cell| cell.and_then(|cell| self.node(cell)))
+            else {
+                continue;
+            };
+            let per_cell = f64::from(link.cost_m) / f64::from(self.cell_m);
+            let hop = Hop {
+                from: from as u32,
+                to: to as u32,
+                link: number as u16,
+                cost: ((per_cell * Hop::COST_OF_A_CELL) as u64).max(1),
+            };
+            hops.push(hop);
+            if link.both_ways {
+                let (from, to) = (hop.to, hop.from);
+                hops.push(Hop { from, to, ..hop });
+            }
+        }
+        hops.sort_unstable();
+        hops
+    }
+}
+
+impl Hop {
+    /// What a straight step over plain ground costs in searches: 408 times twice 16.
+    const COST_OF_A_CELL: f64 = 408.0 * 32.0;
+}
+
+/// The cells at `ring` steps from the middle, counted as a king moves, off the map or not.
+fn ring_of_cells(middle: Cell, ring: i32) -> impl Iterator<Item = Cell> {
+    let rows = [-ring, ring];
+    let sides = -ring + 1..ring;
+    let full = rows
+        .into_iter()
+        .take(if ring == 0 { 1 } else { 2 })
+        .flat_map(move |dy| (-ring..=ring).map(move |dx| (dx, dy)));
+    full.chain(sides.flat_map(move |dy| [(-ring, dy), (ring, dy)]))
+        .map(move |(dx, dy)| Cell::new(middle.x + dx, middle.y + dy))
+}
+
+#[cfg(test)]
+mod tests;

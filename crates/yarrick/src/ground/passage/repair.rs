@@ -1,0 +1,118 @@
+//! Working out a passage, or the part of one that a change of the map touches.
+
+use super::{Passage, fit};
+use crate::ground::lattice::steps_between_hexes;
+use crate::ground::{Cell, Ground, Lattice, Patch};
+
+impl Passage {
+    /// Takes in that the map has changed in some cells: only what these touch is worked out anew, and
+    /// the outcome equals a passage made from the changed map. Gives the cells that it looked at:
+    /// no other differs from before.
+    ///
+    /// Costs in proportion to the cells of the patch and those within the radius of it; where the
+    /// change cuts a region in two or joins two, also in proportion to the smaller part.
+    pub fn repair(&mut self, ground: &Ground, patch: Patch) -> Patch {
+        let patch = patch.clipped(self.width, self.height);
+        if patch.is_empty() {
+            return patch;
+        }
+        let span = fit::span(ground, self.radius);
+        let touched = patch.grown(span).clipped(self.width, self.height);
+        self.lay_out(ground, touched);
+        // The steps of the cells round them change as well.
+        let touched = touched.grown(1).clipped(self.width, self.height);
+        let mut regions = core::mem::take(&mut self.regions);
+        regions.repair(
+            &self.graph(),
+            touched.cells().filter_map(|cell| self.node(cell)),
+        );
+        self.regions = regions;
+        touched
+    }
+
+    /// Works out weights, steps and corners where a patch of cells may have changed.
+    pub(super) fn lay_out(&mut self, ground: &Ground, patch: Patch) {
+        let going = ground.going(self.gait);
+        let weights = fit::weights(going, self.radius, patch);
+        for (cell, weight) in patch.cells().zip(weights) {
+            let Some(at) = self.node(cell) else {
+                continue;
+            };
+            self.tally[usize::from(self.weights[at])] -= u32::from(self.weights[at] > 0);
+            self.tally[usize::from(weight)] += u32::from(weight > 0);
+            self.weights[at] = weight;
+            if let Some(lines) = &mut self.lines {
+                lines.set((cell.x as usize + 1, cell.y as usize + 1), weight > 0);
+            }
+        }
+        let present = |weight: &usize| self.tally[*weight] > 0;
+        self.lightest = (1..256).find(present).unwrap_or(1) as u8;
+        self.heaviest = (1..256).rev().find(present).unwrap_or(1) as u8;
+        if let Some(lines) = &mut self.lines {
+            let corner =
+                |cell: Cell, by: i32| ((cell.x + 1 + by) as usize, (cell.y + 1 + by) as usize);
+            lines.find_corners(corner(patch.min, -1), corner(patch.max, 1));
+        }
+        self.find_neighbours(ground, patch);
+    }
+
+    fn find_neighbours(&mut self, ground: &Ground, patch: Patch) {
+        for cell in patch.grown(1).clipped(self.width, self.height).cells() {
+            let Some(at) = self.node(cell) else {
+                continue;
+            };
+            let open = || open_neighbours(&self.weights, self.stride, at);
+            self.neighbours[at] = match self.lattice {
+                Lattice::Squares => open(),
+                _ if self.weights[at] == 0 => 0,
+                Lattice::Squares4 => open() & 0b1111,
+                Lattice::Hexes => self.steps_from_hex(ground, cell, at),
+            };
+        }
+    }
+
+    /// The steps to neighbouring hexes on which the body touches no corner.
+    fn steps_from_hex(&self, ground: &Ground, cell: Cell, at: usize) -> u8 {
+        let going = ground.going(self.gait);
+        let span = fit::span(ground, self.radius);
+        let around = Patch {
+            min: cell,
+            max: cell,
+        }
+        .grown(span);
+        let all_open = around.cells().all(|cell| going.is_open(cell));
+        let mut steps = 0;
+        for (k, offset) in steps_between_hexes(self.stride) {
+            let next = at.wrapping_add_signed(offset);
+            if self.weights[next] == 0 {
+                continue;
+            }
+            // From the lower entry, so that both directions have the same bits.
+            let ends = [at.min(next), at.max(next)].map(|node| ground.centre(self.cell(node)));
+            if all_open || going.line_is_clear(ends[0], ends[1], self.radius) {
+                steps |= 1 << k;
+            }
+        }
+        steps
+    }
+}
+
+/// Which of the eight neighbours of an entry are open.
+fn open_neighbours(weights: &[u8], stride: usize, at: usize) -> u8 {
+    let stride = stride as isize;
+    let around = [
+        1,
+        stride,
+        -1,
+        -stride,
+        stride + 1,
+        stride - 1,
+        -stride - 1,
+        1 - stride,
+    ];
+    let bit = |(k, offset): (usize, &isize)| {
+        let weight = weights.get(at.wrapping_add_signed(*offset));
+        u8::from(weight.is_some_and(|weight| *weight > 0)) << k
+    };
+    around.iter().enumerate().map(bit).sum()
+}

@@ -1,0 +1,343 @@
+//! Every kind of map against the obvious: squares, squares left by their sides, and hexes, with gaits,
+//! slopes, doors, links and bodies of several widths; and maps that change against fresh ones.
+
+use petgraph::algo::dijkstra;
+use petgraph::graphmap::DiGraphMap;
+use proptest::collection::vec;
+use proptest::prelude::*;
+use yarrick::ground::{
+    Cell, Door, DoorId, Gait, GaitId, GroundError, Lattice, Link, LinkId, Passage, Patch,
+};
+use yarrick::route::{DIAGONAL, Router, STRAIGHT, Search};
+use yarrick::{Ground, Terrain, Vec2};
+
+fn terrains() -> Vec<Terrain> {
+    vec![
+        Terrain::open("sand"),
+        Terrain::open("mud").with_speed(0.5),
+        Terrain::closed("creek"),
+        Terrain::closed("dyke"),
+    ]
+}
+
+fn gaits() -> Vec<Gait> {
+    vec![
+        Gait::new("sledge")
+            .at_speed("mud", 0.25)
+            .up_to_slope(1.2)
+            .with_climb(2.0),
+        Gait::new("swimmer")
+            .at_speed("creek", 1.0)
+            .at_speed("sand", 0.4)
+            .opening_doors(),
+        Gait::flying("dunlin"),
+    ]
+}
+
+fn lattice() -> impl Strategy<Value = Lattice> {
+    prop_oneof![
+        Just(Lattice::Squares),
+        Just(Lattice::Squares4),
+        Just(Lattice::Hexes)
+    ]
+}
+
+/// A map with everything on it, and who goes there: gait and radius.
+fn map() -> impl Strategy<Value = (Ground, GaitId, f32)> {
+    let cell = prop_oneof![8 => Just(0_u8), 3 => Just(1_u8), 2 => Just(2_u8), 3 => Just(3_u8)];
+    let radius = prop_oneof![Just(0.2_f32), Just(0.4), Just(0.65), Just(1.2)];
+    let hilly = prop_oneof![Just(0.0_f32), Just(1.0)];
+    let link = (
+        0_u32..300,
+        0_u32..300,
+        0.3_f32..12.0,
+        any::<bool>(),
+        0_u8..4,
+    );
+    (
+        (2_u32..14, 2_u32..14, lattice(), 0_u8..4, radius),
+        vec(cell, 196),
+        vec(0.0_f32..1.4, 196),
+        hilly,
+        vec(link, 0..4),
+        vec((0_u32..300, any::<bool>()), 0..3),
+    )
+        .prop_map(
+            |((w, h, lattice, gait, radius), mut cells, mut heights, hilly, links, doors)| {
+                let count = (w * h) as usize;
+                cells.truncate(count);
+                heights.truncate(count);
+                cells[0] = 0;
+                let heights = heights.into_iter().map(|height| height * hilly).collect();
+                let ground = Ground::new(w, h, 1.0, terrains(), cells).unwrap();
+                let ground = ground.with_lattice(lattice).with_heights(heights).unwrap();
+                let ground = ground.with_gaits(gaits()).unwrap();
+                let cell = |k: u32| Cell::new((k % w) as i32, (k / w % h) as i32);
+                let link = |(a, b, cost_m, both_ways, only)| Link {
+                    name: "ferry".to_owned(),
+                    from: ground.centre(cell(a)),
+                    to: ground.centre(cell(b)),
+                    cost_m,
+                    both_ways,
+                    gaits: [GaitId(only)].into_iter().filter(|g| g.0 != 3).collect(),
+                };
+                let links = links.into_iter().map(link).collect();
+                let door = |(at, shut)| Door {
+                    name: "sluice".to_owned(),
+                    patch: Patch::between(cell(at), cell(at)),
+                    shut,
+                };
+                let doors = doors.into_iter().map(door).collect();
+                let ground = ground.with_links(links).unwrap().with_doors(doors).unwrap();
+                (ground, GaitId(gait), radius)
+            },
+        )
+}
+
+/// How slow each cell is for each gait, worked out from what the tables above say.
+fn slowness(ground: &Ground, gait: GaitId, cell: Cell) -> Option<u64> {
+    let terrain = ground.terrain(cell)?.name.as_str();
+    let shut = ground
+        .doors()
+        .iter()
+        .any(|door| door.shut && door.patch.contains(cell));
+    let slope = ground.slope(cell);
+    let (speed, factor) = match (gait.0, terrain) {
+        (3, _) => return Some(16),
+        (0, _) if shut || ground.is_blocked(cell) => return None,
+        (1, _) if shut || slope > 1.2 || ground.is_blocked(cell) => return None,
+        (2, _) if ground.is_blocked(cell) => return None,
+        (1, "mud") => (0.25, 1.0 + 2.0 * slope),
+        (1, "sand") => (1.0, 1.0 + 2.0 * slope),
+        (2, "creek") => (1.0, if shut { 2.0 } else { 1.0 }),
+        (2, "sand") => (0.4, if shut { 2.0 } else { 1.0 }),
+        (2, "mud") => (0.5, if shut { 2.0 } else { 1.0 }),
+        (0, "sand") => (1.0, 1.0),
+        (0, "mud") => (0.5, 1.0),
+        _ => return None,
+    };
+    Some((16.0_f32 / speed * factor).round().min(240.0) as u64)
+}
+
+/// The map as a general-purpose graph, from the middles of the cells and where a disc is clear.
+fn graph(ground: &Ground, gait: GaitId, radius: f32) -> DiGraphMap<Cell, u64> {
+    let going = ground.going(gait);
+    let open = |cell: Cell| going.disc_is_clear(ground.centre(cell), radius);
+    let mut graph = DiGraphMap::new();
+    let mut add = |a: Cell, b: Cell, cost: u64| match graph.edge_weight_mut(a, b) {
+        Some(known) => *known = cost.min(*known),
+        None => {
+            graph.add_edge(a, b, cost);
+        }
+    };
+    let cells: Vec<Cell> = ground.whole().cells().filter(|c| open(*c)).collect();
+    for &a in &cells {
+        add(a, a, 0);
+        for &b in &cells {
+            let gap = ground.centre(a).distance(ground.centre(b));
+            let per_weight = match ground.lattice() {
+                _ if gap < 0.5 || gap > 1.5 => continue,
+                _ if gap < 1.1 => STRAIGHT,
+                Lattice::Squares => DIAGONAL,
+                _ => continue,
+            };
+            let beside = [Cell::new(a.x, b.y), Cell::new(b.x, a.y)];
+            let passes = match per_weight {
+                DIAGONAL => beside.into_iter().all(open),
+                _ => going.line_is_clear(ground.centre(a), ground.centre(b), radius),
+            };
+            if passes {
+                let both = [a, b].map(|cell| slowness(ground, gait, cell).unwrap());
+                add(a, b, per_weight * (both[0] + both[1]));
+            }
+        }
+    }
+    for link in ground.links().iter().filter(|link| link.is_for(gait)) {
+        let ends = [link.from, link.to].map(|end| ground.cell_at(end).unwrap());
+        if ends.into_iter().all(open) {
+            let cost = (f64::from(link.cost_m) * (STRAIGHT * 32) as f64) as u64;
+            add(ends[0], ends[1], cost);
+            if link.both_ways {
+                add(ends[1], ends[0], cost);
+            }
+        }
+    }
+    graph
+}
+
+fn assert_costs_agree(ground: &Ground, gait: GaitId, radius: f32, ends: (usize, usize)) {
+    let cells: Vec<Cell> = ground.whole().cells().collect();
+    let (from, to) = (cells[ends.0 % cells.len()], cells[ends.1 % cells.len()]);
+    let passage = Passage::for_gait(ground, gait, radius);
+    let graph = graph(ground, gait, radius);
+    let expected = graph
+        .contains_node(from)
+        .then(|| dijkstra(&graph, from, None, |edge| *edge.2))
+        .and_then(|costs| costs.get(&to).copied());
+    let mut search = Search::default();
+    let found = search.find(&passage, from, to);
+    assert_eq!(found.map(|found| found.cost), expected);
+    assert_eq!(passage.connected(from, to), expected.is_some());
+    // The cells that it names are a way, and cost what it says.
+    let steps = search.cells().windows(2);
+    let walked: Option<u64> = steps.map(|s| graph.edge_weight(s[0], s[1]).copied()).sum();
+    assert_eq!(walked, Some(expected.unwrap_or(0)));
+}
+
+/// Whether each point of a route's legs, links left out, keeps the body clear of closed ground.
+fn assert_route_is_clear(ground: &Ground, gait: GaitId, radius: f32, ends: (usize, usize)) {
+    let passage = Passage::for_gait(ground, gait, radius);
+    let open: Vec<Cell> = ground
+        .whole()
+        .cells()
+        .filter(|c| passage.is_open(*c))
+        .collect();
+    if open.is_empty() {
+        return;
+    }
+    let [from, to] = [ends.0, ends.1].map(|k| ground.centre(open[k % open.len()]));
+    let Ok(route) = Router::default().find(ground, &passage, radius, from, to) else {
+        return;
+    };
+    for (k, leg) in route.points.windows(2).enumerate() {
+        if route.links.iter().any(|(at, _)| *at as usize == k + 1) {
+            continue;
+        }
+        for t in 0..=200 {
+            let at = leg[0].lerp(leg[1], t as f32 / 200.0);
+            let clear = ground.going(gait).disc_is_clear(at, radius - 1e-3);
+            assert!(clear, "{at} on {leg:?} of {:?}", route.points);
+        }
+    }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig {
+        cases: 1000,
+        failure_persistence: None,
+        ..ProptestConfig::default()
+    })]
+
+    #[test]
+    fn costs_equal_a_graph_librarys_on_every_kind_of_map(
+        (ground, gait, radius) in map(), from in 0_usize..999, to in 0_usize..999,
+    ) {
+        assert_costs_agree(&ground, gait, radius, (from, to));
+        assert_route_is_clear(&ground, gait, radius, (from, to));
+    }
+
+    #[test]
+    fn a_map_that_changed_gives_the_answers_of_a_fresh_one(
+        (mut ground, gait, radius) in map(),
+        changes in vec(
+            (0_u8..5, (0_i32..14, 0_i32..14), (0_i32..4, 0_i32..4), 0_usize..4), 1..12,
+        ),
+        from in 0_usize..999, to in 0_usize..999,
+    ) {
+        let mut passage = Passage::for_gait(&ground, gait, radius);
+        for (what, (x, y), (w, h), which) in changes {
+            let patch = Patch::between(Cell::new(x, y), Cell::new(x + w, y + h));
+            let changed = match what {
+                0 | 1 => ground.block(patch.cells()),
+                2 => ground.unblock(patch.cells()),
+                3 => ground.set_door(DoorId(which as u16), x > 6),
+                _ => ground.set_terrain(patch.cells(), which),
+            };
+            passage.repair(&ground, changed);
+            let fresh = Passage::for_gait(&ground, gait, radius);
+            assert_passages_agree(&ground, &passage, &fresh, (from, to));
+        }
+    }
+}
+
+/// Whether two passages are open in the same cells, hang together in the same way, and lead from one
+/// cell to another at the same cost and with the same work.
+fn assert_passages_agree(ground: &Ground, a: &Passage, b: &Passage, ends: (usize, usize)) {
+    let cells: Vec<Cell> = ground.whole().cells().collect();
+    let mut names = Vec::new();
+    for &cell in &cells {
+        assert_eq!(a.is_open(cell), b.is_open(cell), "{cell:?}");
+        let pair = (a.region(cell), b.region(cell));
+        assert_eq!(pair.0.is_some(), pair.1.is_some());
+        match names.iter().find(|(x, y)| *x == pair.0 || *y == pair.1) {
+            Some(known) => assert_eq!(*known, pair, "{cell:?}"),
+            None => names.push(pair),
+        }
+    }
+    let ends = (cells[ends.0 % cells.len()], cells[ends.1 % cells.len()]);
+    let mut search = Search::default();
+    let first = search.find(a, ends.0, ends.1);
+    let way = search.cells().to_vec();
+    assert_eq!(search.find(b, ends.0, ends.1), first);
+    assert_eq!(search.cells(), way);
+}
+
+#[test]
+fn a_drop_leads_down_and_not_back() {
+    let drop = |both_ways| Link {
+        name: "drop".to_owned(),
+        from: Vec2::new(1.5, 0.5),
+        to: Vec2::new(4.5, 0.5),
+        cost_m: 2.0,
+        both_ways,
+        gaits: Vec::new(),
+    };
+    let legend = [('.', Terrain::open("sand")), ('#', Terrain::closed("dyke"))];
+    let ground = Ground::from_rows(1.0, &["..##.."], &legend).unwrap();
+    let ground = ground.with_links(vec![drop(false)]).unwrap();
+    let passage = Passage::new(&ground, 0.3);
+    let (west, east) = (Vec2::new(0.5, 0.5), Vec2::new(5.5, 0.5));
+    let mut router = Router::default();
+    let route = router.find(&ground, &passage, 0.3, west, east).unwrap();
+    assert_eq!(route.points.len(), 4);
+    assert_eq!(route.links, [(2, LinkId(0))]);
+    assert_eq!(route.cost_m, 4.0);
+    let back = router.find(&ground, &passage, 0.3, east, west).unwrap();
+    let end = back.points.last().unwrap();
+    assert!(end.distance(Vec2::new(4.3, 0.5)) < 0.002, "{end}");
+    let ground = ground.with_links(vec![drop(true)]).unwrap();
+    let passage = Passage::new(&ground, 0.3);
+    let back = router.find(&ground, &passage, 0.3, east, west).unwrap();
+    assert!(back.short.is_none());
+}
+
+#[test]
+fn what_a_map_cannot_have_is_refused_by_name() {
+    let ground = || Ground::from_rows(1.0, &["..", ".."], &[('.', Terrain::open("sand"))]).unwrap();
+    let gait = |gait: Gait| ground().with_gaits(vec![gait]).unwrap_err();
+    let link = |to: Vec2, cost_m: f32| {
+        let link = Link {
+            name: "ferry".to_owned(),
+            from: Vec2::ONE,
+            to,
+            cost_m,
+            both_ways: true,
+            gaits: Vec::new(),
+        };
+        ground().with_links(vec![link]).unwrap_err()
+    };
+    let door = Door {
+        name: "sluice".to_owned(),
+        patch: Patch::between(Cell::new(1, 1), Cell::new(2, 1)),
+        shut: true,
+    };
+    let errors: Vec<GroundError> = vec![
+        gait(Gait::new("sledge").closed_to("reeds")),
+        gait(Gait::new("sledge").at_speed("sand", 9.0)),
+        gait(Gait::new("sledge").with_climb(f32::NAN)),
+        gait(Gait::new("sledge").up_to_slope(-1.0)),
+        ground()
+            .with_gaits(vec![Gait::new("sledge"), Gait::new("sledge")])
+            .unwrap_err(),
+        ground()
+            .with_gaits((0..20).map(|k| Gait::new(&k.to_string())).collect())
+            .unwrap_err(),
+        link(Vec2::new(5.0, 1.0), 1.0),
+        link(Vec2::NAN, 1.0),
+        link(Vec2::ONE, 0.0),
+        link(Vec2::ONE, f32::INFINITY),
+        ground().with_doors(vec![door]).unwrap_err(),
+    ];
+    let told: Vec<String> = errors.iter().map(ToString::to_string).collect();
+    insta::assert_snapshot!(told.join("\n"));
+}
