@@ -54,6 +54,12 @@ impl Buckets {
         self.count = 0;
     }
 
+    /// The bytes of memory that it holds.
+    pub(crate) fn bytes(&self) -> usize {
+        let words = self.filled.capacity() + self.summary.capacity() + self.entries.capacity();
+        4 * self.tops.capacity() + 8 * words
+    }
+
     /// Empties the buckets that hold something.
     fn empty(&mut self) {
         for (k, word) in self.filled.iter_mut().enumerate() {

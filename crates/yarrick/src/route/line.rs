@@ -6,7 +6,12 @@ use crate::ground::{Cell, Going, Lattice};
 /// The cost of a clear straight line, in metres times slowness.
 pub(super) fn line_cost(going: Going<'_>, a: Vec2, b: Vec2) -> f32 {
     match going.ground().lattice() {
-        Lattice::Hexes => cost_over_hexes(going, a, b),
+        Lattice::Hexes => {
+            // Lines between middles run along the sides of hexes: the slower side counts.
+            let aside = (b - a).normalize_or_zero().perp() * (going.ground().cell_m() * 1e-3);
+            let cost = |aside: Vec2| cost_over_hexes(going, a + aside, b + aside);
+            cost(aside).max(cost(-aside))
+        }
         _ => cost_over_squares(going, a, b),
     }
 }

@@ -34,6 +34,7 @@
 mod buckets;
 mod cells;
 mod detour;
+mod field;
 mod jump;
 mod line;
 mod reach;
@@ -41,6 +42,7 @@ mod search;
 mod smooth;
 mod steps;
 
+pub use field::{FieldError, GoalField};
 pub(crate) use reach::footing;
 pub use reach::{Reach, Shortfall, reach};
 pub use search::{Found, Progress, Search};

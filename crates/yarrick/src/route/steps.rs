@@ -42,6 +42,9 @@ pub(super) trait Tiling: Copy {
     /// What a step costs, times the slowness of both its cells.
     fn price(self, step: usize) -> u64;
 
+    /// The same in fifths of a straight step, as fields count.
+    fn fifths(self, step: usize) -> u32;
+
     /// The least that the way between two cells costs, times twice their slowness, by how many columns
     /// and rows lie between.
     fn estimate(self, dx: i32, dy: i32) -> u64;
@@ -72,6 +75,10 @@ impl Tiling for Eight {
         if step < 4 { STRAIGHT } else { DIAGONAL }
     }
 
+    fn fifths(self, step: usize) -> u32 {
+        if step < 4 { 5 } else { 7 }
+    }
+
     fn estimate(self, dx: i32, dy: i32) -> u64 {
         octile(dx, dy)
     }
@@ -86,6 +93,10 @@ impl Tiling for Four {
         STRAIGHT
     }
 
+    fn fifths(self, _step: usize) -> u32 {
+        5
+    }
+
     fn estimate(self, dx: i32, dy: i32) -> u64 {
         STRAIGHT * u64::from(dx.unsigned_abs() + dy.unsigned_abs())
     }
@@ -98,6 +109,10 @@ impl Tiling for Six {
 
     fn price(self, _step: usize) -> u64 {
         STRAIGHT
+    }
+
+    fn fifths(self, _step: usize) -> u32 {
+        5
     }
 
     fn estimate(self, dx: i32, dy: i32) -> u64 {

@@ -212,6 +212,11 @@ impl Passage {
         best.map(|(_, cell)| cell)
     }
 
+    /// The width of a cell, in metres.
+    pub(crate) fn cell_m(&self) -> f32 {
+        self.cell_m
+    }
+
     /// How the cells lie.
     pub(crate) fn lattice(&self) -> Lattice {
         self.lattice

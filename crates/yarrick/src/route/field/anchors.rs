@@ -1,0 +1,244 @@
+//! Which way to go: for each cell the farthest one on the way that can be walked to straight, its
+//! *anchor*.
+//!
+//! A cell takes over the anchor of the next cell on its way if that can be walked to straight, else
+//! the next cell is its anchor. So a body heads past the corners of walls as a string pulled tight
+//! does, not along the eight directions of steps. Anchors are worked out where somebody stands, and
+//! remembered: each cell is looked at once.
+
+use super::spread::{in_fifths, price};
+use super::{FAR, GoalField};
+use crate::geom::Vec2;
+use crate::ground::{Cell, Going, Ground, Lattice, LinkId, Passage, Patch};
+use crate::route::line::line_cost;
+use crate::route::steps::{ANY, Eight, Four, Six, Tiling, offsets};
+
+/// What is clear from a middle must stay so on the way, however numbers are rounded there. Far less
+/// than what a body may reach into walls without touching them.
+const ROUNDING_M: f32 = 1e-4;
+
+/// No anchor is known.
+const UNKNOWN: u32 = u32::MAX;
+
+/// Where to go from a node.
+enum Next {
+    Step(usize),
+    Link(usize, LinkId),
+}
+
+impl GoalField {
+    /// The next cell on a cheapest way to the goal; `None` in a goal itself, and where none can be
+    /// reached. It may be at the end of a link.
+    #[must_use]
+    pub fn next_cell(&self, passage: &Passage, cell: Cell) -> Option<Cell> {
+        let node = passage.node(cell)?;
+        match self.next(passage, node)? {
+            Next::Step(next) | Next::Link(next, _) => Some(passage.cell(next)),
+        }
+    }
+
+    /// The direction in which a body of `radius` metres that stands at a point is to go, as a vector of
+    /// length 1: that of [`GoalField::next_point`], which see. A body that takes long steps had better
+    /// walk to the point, and not past it.
+    pub fn heading(
+        &mut self,
+        ground: &Ground,
+        passage: &Passage,
+        radius: f32,
+        at: Vec2,
+    ) -> Option<Vec2> {
+        let point = self.next_point(ground, passage, radius, at)?;
+        (point - at).try_normalize()
+    }
+
+    /// The point to which a body of `radius` metres is to walk straight from where it stands: as far
+    /// round the corners as it can see. `None` in the cell of a goal, and where none can be reached
+    /// from.
+    ///
+    /// Of the ways of the cells round it the one is taken that is shortest from the body itself, so
+    /// that the direction does not jump from one cell to the next.
+    ///
+    /// Looks along a few lines; amortised, along one more for each cell that it is asked from.
+    pub fn next_point(
+        &mut self,
+        ground: &Ground,
+        passage: &Passage,
+        radius: f32,
+        at: Vec2,
+    ) -> Option<Vec2> {
+        let own = ground.cell_at(at)?;
+        if passage.node(own).is_some_and(|node| self.left[node] == 0) {
+            return None;
+        }
+        let going = ground.going(passage.gait());
+        let around = Patch { min: own, max: own }.grown(1);
+        let near = |cell: &Cell| ground.centre(*cell).distance(at) < ground.cell_m();
+        // A body between two walls may see no middle but one farther off.
+        let farther = around.cells().filter(|cell| !near(cell));
+        let cells = around.cells().filter(near).chain(farther);
+        let mut best: Option<(f32, Vec2)> = None;
+        for cell in cells {
+            if best.is_some() && !near(&cell) {
+                break;
+            }
+            let node = passage.node(cell).filter(|node| self.left[*node] != FAR);
+            let Some(node) = node else {
+                continue;
+            };
+            let anchor = self.anchor(going, passage, radius, node);
+            let left = |node: usize| self.left[node] as f32 * self.m_per_unit(passage);
+            let middle = ground.centre(passage.cell(node));
+            let (points, left_m) = match anchor {
+                Some((anchor, None)) => {
+                    let anchor_at = ground.centre(passage.cell(anchor));
+                    let beyond = left(anchor);
+                    let to_middle = beyond + self.line_m(going, middle, anchor_at);
+                    ([anchor_at, middle], [beyond, to_middle])
+                }
+                _ => ([middle; 2], [left(node); 2]),
+            };
+            for (point, left_m) in points.into_iter().zip(left_m) {
+                let way = self.line_m(going, at, point) + left_m;
+                let shorter = best.is_none_or(|(known, _)| way < known);
+                let stands_on_it = at.distance(point) < 1e-3 * ground.cell_m();
+                if shorter && !stands_on_it && going.line_is_clear(at, point, radius - ROUNDING_M) {
+                    best = Some((way, point));
+                }
+            }
+        }
+        best.map(|(_, point)| point)
+    }
+
+    /// The corners of the way from a cell to a goal, the middle of the cell itself left out, and the
+    /// links that it takes: each with the number of the corner to which it leads. Appends them. Gives
+    /// whether a goal can be reached.
+    pub(crate) fn corners(
+        &mut self,
+        ground: &Ground,
+        passage: &Passage,
+        radius: f32,
+        cell: Cell,
+        (corners, links): (&mut Vec<Vec2>, &mut Vec<(u32, LinkId)>),
+    ) -> bool {
+        let going = ground.going(passage.gait());
+        let Some(mut at) = passage.node(cell).filter(|node| self.left[*node] != FAR) else {
+            return false;
+        };
+        while let Some((anchor, link)) = self.anchor(going, passage, radius, at) {
+            corners.push(ground.centre(passage.cell(anchor)));
+            if let Some(link) = link {
+                links.push((corners.len() as u32 - 1, link));
+            }
+            at = anchor;
+        }
+        true
+    }
+
+    /// The next node on a cheapest way. Ties go to the first of the eight steps, then to links.
+    fn next(&self, passage: &Passage, node: usize) -> Option<Next> {
+        match passage.lattice() {
+            Lattice::Squares => self.next_on(passage, Eight { even: false }, node),
+            Lattice::Squares4 => self.next_on(passage, Four, node),
+            Lattice::Hexes => self.next_on(passage, Six, node),
+        }
+    }
+
+    fn next_on(&self, passage: &Passage, tiling: impl Tiling, node: usize) -> Option<Next> {
+        if matches!(self.left[node], 0 | FAR) {
+            return None;
+        }
+        let offsets = offsets(passage.stride());
+        let steps = tiling.ways_on(ANY, passage.neighbours()[node]);
+        let mut best: Option<(u32, Next)> = None;
+        let mut offer = |total: u32, next: Next| {
+            if best.as_ref().is_none_or(|(known, _)| total < *known) {
+                best = Some((total, next));
+            }
+        };
+        for step in (0..8).filter(|step| steps >> step & 1 == 1) {
+            let next = node.wrapping_add_signed(offsets[step]);
+            if self.left[next] != FAR {
+                let cost = price(self.even, passage, tiling, step, node, next);
+                offer(self.left[next].saturating_add(cost), Next::Step(next));
+            }
+        }
+        for (_, hop) in passage.hops_from(node) {
+            let next = hop.to as usize;
+            if self.left[next] != FAR {
+                let total = self.left[next].saturating_add(in_fifths(hop.cost));
+                offer(total, Next::Link(next, LinkId(hop.link)));
+            }
+        }
+        // A field that is not done may know no neighbour yet that leads nearer.
+        let nearer = |next: &Next| match next {
+            Next::Step(next) | Next::Link(next, _) => self.left[*next] < self.left[node],
+        };
+        best.map(|(_, next)| next).filter(nearer)
+    }
+
+    /// The node that a body in another heads for, and the link that leads there if one does.
+    fn anchor(
+        &mut self,
+        going: Going<'_>,
+        passage: &Passage,
+        radius: f32,
+        node: usize,
+    ) -> Option<(usize, Option<LinkId>)> {
+        if self.anchors.is_empty() {
+            self.anchors.resize(self.left.len(), UNKNOWN);
+        }
+        // Down the way to the first that is known, and back.
+        let mut way = Vec::new();
+        let mut at = node;
+        while self.anchors[at] == UNKNOWN {
+            match self.next(passage, at) {
+                Some(Next::Step(next)) => {
+                    way.push((at, next));
+                    at = next;
+                }
+                // What heads for a link walks up to it.
+                Some(Next::Link(to, _)) => self.anchors[at] = to as u32,
+                None => self.anchors[at] = at as u32,
+            }
+        }
+        while let Some((at, next)) = way.pop() {
+            let far = self.anchors[next] as usize;
+            let links = matches!(self.next(passage, next), Some(Next::Link(..)));
+            let straight = !links && far != next && self.can_skip(going, passage, radius, at, far);
+            self.anchors[at] = if straight { far } else { next } as u32;
+        }
+        let link = match self.next(passage, node)? {
+            Next::Link(_, link) => Some(link),
+            Next::Step(_) => None,
+        };
+        Some((self.anchors[node] as usize, link))
+    }
+
+    /// The metres of plain ground that take as long as a straight line.
+    fn line_m(&self, going: Going<'_>, a: Vec2, b: Vec2) -> f32 {
+        match self.even {
+            true => a.distance(b) * f32::from(self.lightest) / 16.0,
+            false => line_cost(going, a, b) / 16.0,
+        }
+    }
+
+    /// Whether a body can walk straight from node to node, and that costs no more than the cells.
+    fn can_skip(
+        &self,
+        going: Going<'_>,
+        passage: &Passage,
+        radius: f32,
+        from: usize,
+        to: usize,
+    ) -> bool {
+        let ground = going.ground();
+        let [a, b] = [from, to].map(|node| ground.centre(passage.cell(node)));
+        if !going.line_is_clear(a, b, radius) {
+            return false;
+        }
+        // Diagonal steps count a hundredth too little in fields.
+        const SLACK: f32 = 1.0125;
+        let known = (self.left[from] - self.left[to]) as f32 * self.m_per_unit(passage);
+        self.even || line_cost(going, a, b) <= known * 16.0 * SLACK
+    }
+}

@@ -1,0 +1,165 @@
+//! Mending a field where the ground has changed.
+//!
+//! What was left from a cell can have become more only if every step that it could be taken from has
+//! gone or become dearer: such *orphans* are looked for from the change outwards, in order of what was left,
+//! so that each is decided after all that it could rest on. (After Ramalingam and Reps, 1996.) Then
+//! what the others know is spread over the orphans, and whatever became cheaper from the change on.
+
+use super::spread::{in_fifths, links_to, price, relax};
+use super::{FAR, GoalField};
+use crate::ground::{Lattice, Passage, Patch};
+use crate::route::steps::{ANY, Eight, Four, Six, Tiling, offsets};
+use core::cmp::Reverse;
+use std::collections::BinaryHeap;
+
+/// Where more than one cell in so many is orphaned, all is worked out anew: that is then cheaper.
+const FEW: usize = 8;
+
+impl GoalField {
+    /// Takes in that the passage has changed within a patch, which is what [`Passage::repair`] gave.
+    /// The outcome equals a field made anew.
+    ///
+    /// Costs in proportion to the cells whose cost changes, and never much more than a new field.
+    ///
+    /// # Errors
+    /// [`FieldError::GoalClosed`](super::FieldError::GoalClosed) where a goal has been closed: the
+    /// field is then of no more use.
+    pub fn repair(&mut self, passage: &Passage, patch: Patch) -> Result<(), super::FieldError> {
+        for &goal in &self.goals {
+            if passage.weights()[goal as usize] == 0 {
+                let cell = passage.cell(goal as usize);
+                return Err(super::FieldError::GoalClosed { cell });
+            }
+        }
+        if patch.is_empty() {
+            return Ok(());
+        }
+        let even = passage.is_even() && passage.hops().is_empty();
+        let same_units = even == self.even && (!even || self.lightest == passage.lightest());
+        let was_done = self.is_done();
+        if !same_units || !was_done {
+            self.start(passage);
+            if was_done {
+                self.advance(passage, u32::MAX);
+            }
+            return Ok(());
+        }
+        self.anchors.clear();
+        match passage.lattice() {
+            Lattice::Squares => self.mend(passage, Eight { even: false }, patch),
+            Lattice::Squares4 => self.mend(passage, Four, patch),
+            Lattice::Hexes => self.mend(passage, Six, patch),
+        }
+        Ok(())
+    }
+
+    fn mend(&mut self, passage: &Passage, tiling: impl Tiling, patch: Patch) {
+        let touched = patch.cells().filter_map(|cell| passage.node(cell));
+        let touched: Vec<usize> = touched.collect();
+        let Some(orphans) = self.find_orphans(passage, tiling, &touched) else {
+            self.start(passage);
+            self.advance(passage, u32::MAX);
+            return;
+        };
+        self.frontier.clear(false, true, passage.heaviest());
+        // Whoever stands next to an orphan, or in the change, has something to tell.
+        let mut tellers = touched.clone();
+        for &orphan in &orphans {
+            tellers.extend(around(passage, tiling, orphan).map(|(next, _)| next));
+        }
+        for &node in orphans.iter().chain(&touched) {
+            tellers.extend(links_from(passage, node).map(|(next, _)| next));
+        }
+        for node in tellers {
+            if self.left[node] != FAR && passage.weights()[node] > 0 {
+                let left = u64::from(self.left[node]);
+                self.frontier.push(left, node as u32, ANY as u32);
+            }
+        }
+        while let Some((left, node)) = self.frontier.pop_smallest() {
+            if left == u64::from(self.left[node as usize]) {
+                relax(self, passage, tiling, node as usize);
+            }
+        }
+    }
+
+    /// Marks all whose cost rests on nothing any more as out of reach. `None` where these are too many.
+    fn find_orphans(
+        &mut self,
+        passage: &Passage,
+        tiling: impl Tiling,
+        touched: &[usize],
+    ) -> Option<Vec<usize>> {
+        let most = self.left.len() / FEW;
+        let mut suspects: BinaryHeap<Reverse<(u32, u32)>> = BinaryHeap::new();
+        for &node in touched {
+            if self.left[node] != FAR {
+                suspects.push(Reverse((self.left[node], node as u32)));
+            }
+        }
+        let mut orphans = Vec::new();
+        while let Some(Reverse((left, node))) = suspects.pop() {
+            let node = node as usize;
+            if self.left[node] != left || self.is_supported(passage, tiling, node) {
+                continue;
+            }
+            self.left[node] = FAR;
+            orphans.push(node);
+            if orphans.len() > most {
+                return None;
+            }
+            // All round it, since steps that led here may be gone.
+            let offsets = offsets(passage.stride());
+            let beside = offsets.map(|offset| node.wrapping_add_signed(offset));
+            let linked = links_to(passage, node).map(|(from, _)| from);
+            for next in beside.into_iter().chain(linked) {
+                let known = self.left.get(next).copied().unwrap_or(FAR);
+                if known != FAR && known > left {
+                    suspects.push(Reverse((known, next as u32)));
+                }
+            }
+        }
+        Some(orphans)
+    }
+
+    /// Whether what is left from a node is what is left from another and the way there.
+    fn is_supported(&self, passage: &Passage, tiling: impl Tiling, node: usize) -> bool {
+        let left = self.left[node];
+        if passage.weights()[node] == 0 {
+            return false;
+        }
+        if left == 0 {
+            return self.goals.contains(&(node as u32));
+        }
+        let rests_on = |next: usize, cost: u32| {
+            self.left[next] != FAR && self.left[next].saturating_add(cost).min(FAR - 1) == left
+        };
+        around(passage, tiling, node)
+            .any(|(next, step)| rests_on(next, price(self.even, passage, tiling, step, node, next)))
+            || links_from(passage, node).any(|(next, cost)| rests_on(next, cost))
+    }
+}
+
+/// The nodes that one can step to, with the steps.
+fn around(
+    passage: &Passage,
+    tiling: impl Tiling,
+    node: usize,
+) -> impl Iterator<Item = (usize, usize)> {
+    let offsets = offsets(passage.stride());
+    let open = passage.weights()[node] > 0;
+    let steps = if open {
+        tiling.ways_on(ANY, passage.neighbours()[node])
+    } else {
+        0
+    };
+    (0..8)
+        .filter(move |step| steps >> step & 1 == 1)
+        .map(move |step| (node.wrapping_add_signed(offsets[step]), step))
+}
+
+/// Where links lead from a node, and what they cost.
+fn links_from(passage: &Passage, node: usize) -> impl Iterator<Item = (usize, u32)> + '_ {
+    let hops = passage.hops_from(node);
+    hops.map(|(_, hop)| (hop.to as usize, in_fifths(hop.cost)))
+}

@@ -1,0 +1,222 @@
+//! Spreading a field from its goals.
+//!
+//! Costs are whole numbers: 5 for a straight step and 7 for a diagonal one, times the slowness of
+//! both cells on ground of several speeds. On ground of one speed eight buckets in a ring then hold all
+//! that is under way, and steps are left out that lead nowhere cheaper (see `steps`), so that most
+//! cells are looked at once.
+
+use super::{FAR, GoalField};
+use crate::ground::{Lattice, Passage};
+use crate::route::buckets::Buckets;
+use crate::route::steps::{ANY, Eight, Four, Six, Tiling, offsets};
+use core::cmp::Reverse;
+use std::collections::BinaryHeap;
+
+/// What is to be gone on from.
+#[derive(Clone, Debug, Default)]
+pub(super) struct Frontier {
+    kind: Kind,
+    /// On ground of one speed: entries with the steps that led to them, by what is left modulo 8.
+    ring: [Vec<u32>; 8],
+    at: u64,
+    buckets: Buckets,
+    heap: BinaryHeap<Reverse<(u64, u32)>>,
+    count: usize,
+}
+
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+enum Kind {
+    /// Ground of one speed.
+    #[default]
+    Even,
+    /// Ground of several speeds.
+    Uneven,
+    /// Links, which may be dear.
+    Linked,
+}
+
+/// How many bits of an entry of the ring name the node; the rest is the step.
+const NODE_BITS: u32 = 27;
+
+impl Frontier {
+    pub(super) fn clear(&mut self, even: bool, linked: bool, heaviest: u8) {
+        self.kind = match (even, linked) {
+            (true, _) => Kind::Even,
+            (false, false) => Kind::Uneven,
+            (false, true) => Kind::Linked,
+        };
+        self.ring.iter_mut().for_each(Vec::clear);
+        self.heap.clear();
+        self.at = 0;
+        self.count = 0;
+        if self.kind == Kind::Uneven {
+            self.buckets.clear(7 * 2 * u64::from(heaviest));
+        }
+    }
+
+    pub(super) fn push_goal(&mut self, node: u32) {
+        self.push(0, node, ANY as u32);
+    }
+
+    pub(super) fn push(&mut self, left: u64, node: u32, by: u32) {
+        self.count += 1;
+        match self.kind {
+            Kind::Even => self.ring[(left % 8) as usize].push(by << NODE_BITS | node),
+            Kind::Uneven => self.buckets.push(left, node),
+            Kind::Linked => self.heap.push(Reverse((left, node))),
+        }
+    }
+
+    fn pop(&mut self) -> Option<u32> {
+        let next = match self.kind {
+            Kind::Even => None,
+            Kind::Uneven => self.buckets.pop(),
+            Kind::Linked => self.heap.pop().map(|Reverse((_, node))| node),
+        };
+        self.count -= usize::from(next.is_some());
+        next
+    }
+
+    /// Takes the smallest out of a heap, with what was left when it was put in.
+    pub(super) fn pop_smallest(&mut self) -> Option<(u64, u32)> {
+        let next = self.heap.pop().map(|Reverse(next)| next);
+        self.count -= usize::from(next.is_some());
+        next
+    }
+
+    pub(super) fn is_empty(&self) -> bool {
+        self.count == 0
+    }
+
+    /// What is left from those that are looked at next, at the least.
+    pub(super) fn at(&self) -> u64 {
+        self.at
+    }
+
+    pub(super) fn bytes(&self) -> usize {
+        let ring: usize = self.ring.iter().map(Vec::capacity).sum();
+        4 * ring + 16 * self.heap.capacity() + self.buckets.bytes()
+    }
+}
+
+/// Goes on until all is known, or about `most` cells are settled. Gives how many were.
+pub(super) fn advance(field: &mut GoalField, passage: &Passage, most: u32) -> u32 {
+    match (field.even, passage.lattice()) {
+        (true, Lattice::Squares) => even(field, passage, Eight { even: true }, most),
+        (true, Lattice::Squares4) => even(field, passage, Four, most),
+        (true, Lattice::Hexes) => even(field, passage, Six, most),
+        (false, Lattice::Squares) => uneven(field, passage, Eight { even: false }, most),
+        (false, Lattice::Squares4) => uneven(field, passage, Four, most),
+        (false, Lattice::Hexes) => uneven(field, passage, Six, most),
+    }
+}
+
+/// A bucket at a time: no step costs as little as to lead back into the one that is being emptied.
+fn even(field: &mut GoalField, passage: &Passage, tiling: impl Tiling, most: u32) -> u32 {
+    let offsets = offsets(passage.stride());
+    let neighbours = passage.neighbours();
+    let (left, frontier) = (&mut field.left[..], &mut field.frontier);
+    let mut settled = 0;
+    while frontier.count > 0 && settled < most {
+        let slot = (frontier.at % 8) as usize;
+        let mut bucket = core::mem::take(&mut frontier.ring[slot]);
+        frontier.count -= bucket.len();
+        let here = frontier.at as u32;
+        for &entry in &bucket {
+            let (by, node) = (
+                entry >> NODE_BITS,
+                (entry & ((1 << NODE_BITS) - 1)) as usize,
+            );
+            if left[node] != here {
+                continue;
+            }
+            settled += 1;
+            let mut steps = tiling.ways_on(by as usize, neighbours[node]);
+            while steps != 0 {
+                let step = steps.trailing_zeros();
+                steps &= steps - 1;
+                let next = node.wrapping_add_signed(offsets[step as usize]);
+                let cost = here + tiling.fifths(step as usize);
+                if cost < left[next] {
+                    left[next] = cost;
+                    frontier.ring[(cost % 8) as usize].push(step << NODE_BITS | next as u32);
+                    frontier.count += 1;
+                }
+            }
+        }
+        bucket.clear();
+        frontier.ring[slot] = bucket;
+        frontier.at += 1;
+    }
+    settled
+}
+
+fn uneven(field: &mut GoalField, passage: &Passage, tiling: impl Tiling, most: u32) -> u32 {
+    let mut settled = 0;
+    while settled < most {
+        let Some(node) = field.frontier.pop() else {
+            break;
+        };
+        // A node that was reached again at less is spread from again, which changes nothing.
+        settled += 1;
+        field.frontier.at = u64::from(field.left[node as usize]);
+        relax(field, passage, tiling, node as usize);
+    }
+    settled
+}
+
+/// Offers what is left from a node to those from which one can step there.
+pub(super) fn relax(field: &mut GoalField, passage: &Passage, tiling: impl Tiling, node: usize) {
+    let here = field.left[node];
+    let offsets = offsets(passage.stride());
+    let mut steps = tiling.ways_on(ANY, passage.neighbours()[node]);
+    while steps != 0 {
+        let step = steps.trailing_zeros() as usize;
+        steps &= steps - 1;
+        let next = node.wrapping_add_signed(offsets[step]);
+        let cost = here.saturating_add(price(field.even, passage, tiling, step, node, next));
+        offer(field, next, cost);
+    }
+    for (from, cost) in links_to(passage, node) {
+        offer(field, from, here.saturating_add(cost));
+    }
+}
+
+fn offer(field: &mut GoalField, next: usize, cost: u32) {
+    // Costs end just below what stands for out of reach.
+    let cost = cost.min(FAR - 1);
+    if cost < field.left[next] {
+        field.left[next] = cost;
+        field
+            .frontier
+            .push(u64::from(cost), next as u32, ANY as u32);
+    }
+}
+
+/// What a step between two nodes costs.
+pub(super) fn price(
+    even: bool,
+    passage: &Passage,
+    tiling: impl Tiling,
+    step: usize,
+    a: usize,
+    b: usize,
+) -> u32 {
+    let weights = passage.weights();
+    match even {
+        true => tiling.fifths(step),
+        false => tiling.fifths(step) * (u32::from(weights[a]) + u32::from(weights[b])),
+    }
+}
+
+/// From where links lead to a node, and what they cost.
+pub(super) fn links_to(passage: &Passage, node: usize) -> impl Iterator<Item = (usize, u32)> + '_ {
+    let hops = passage.hops().iter();
+    hops.filter(move |hop| hop.to as usize == node && passage.weights()[hop.from as usize] > 0)
+        .map(|hop| (hop.from as usize, in_fifths(hop.cost)))
+}
+
+/// What a link costs in a field, by what it costs in searches.
+pub(super) fn in_fifths(cost: u64) -> u32 {
+    (cost * 5 / 408).clamp(1, u64::from(u32::MAX / 2)) as u32
+}

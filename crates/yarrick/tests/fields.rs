@@ -1,0 +1,212 @@
+//! Goal fields against the obvious: a graph library's shortest paths, walks that follow them, and
+//! fields made anew.
+
+mod marsh_maps;
+
+use marsh_maps::{graph, map};
+use petgraph::algo::dijkstra;
+use petgraph::graphmap::DiGraphMap;
+use petgraph::visit::{EdgeRef, Reversed};
+use proptest::prelude::*;
+use yarrick::ground::{Cell, DoorId, GaitId, Passage, Patch};
+use yarrick::route::{DIAGONAL, FieldError, GoalField, STRAIGHT};
+use yarrick::{Ground, Terrain, Vec2};
+
+/// What is left from each cell, by a graph library: in metres of plain ground, diagonal steps being
+/// seven fifths of straight ones.
+fn expected(ground: &Ground, gait: GaitId, radius: f32, goals: &[Cell]) -> Vec<Option<f64>> {
+    let mut graph = graph(ground, gait, radius);
+    // Diagonal steps cost a little less here, and links keep their cost.
+    let is_link = |a: Cell, b: Cell| {
+        let gap = ground.centre(a).distance(ground.centre(b));
+        !(0.5..1.5).contains(&gap)
+    };
+    let mut fifths = DiGraphMap::<Cell, u64>::new();
+    for (a, b, &cost) in graph.all_edges() {
+        let diagonal = a.x != b.x && a.y != b.y && ground.lattice().is_square();
+        let cost = match diagonal && !is_link(a, b) && cost % DIAGONAL == 0 {
+            true => cost / DIAGONAL * 7,
+            false => cost * 5 / STRAIGHT,
+        };
+        fifths.add_edge(a, b, cost);
+    }
+    graph.clear();
+    let goal = Cell::new(-1, -1);
+    for &cell in goals {
+        fifths.add_edge(cell, goal, 0);
+    }
+    let costs = dijkstra(Reversed(&fifths), goal, None, |edge| *edge.weight());
+    let metres = |cell| costs.get(&cell).map(|cost| *cost as f64 / 160.0);
+    ground.whole().cells().map(metres).collect()
+}
+
+fn open_cells(ground: &Ground, passage: &Passage) -> Vec<Cell> {
+    let cells = ground.whole().cells();
+    cells.filter(|cell| passage.is_open(*cell)).collect()
+}
+
+/// Some goals among the open cells, if there are any of these.
+fn goals(ground: &Ground, passage: &Passage, picks: &[usize]) -> Vec<Cell> {
+    let open = open_cells(ground, passage);
+    let pick = |k: &usize| open.get(k % open.len().max(1)).copied();
+    picks.iter().filter_map(pick).collect()
+}
+
+fn left(ground: &Ground, passage: &Passage, field: &GoalField) -> Vec<Option<f32>> {
+    let cells = ground.whole().cells();
+    cells.map(|cell| field.left_m(passage, cell)).collect()
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig {
+        cases: 600,
+        failure_persistence: None,
+        ..ProptestConfig::default()
+    })]
+
+    #[test]
+    fn what_is_left_equals_a_graph_librarys_shortest_paths(
+        (ground, gait, radius) in map(), picks in proptest::collection::vec(0_usize..999, 1..4),
+    ) {
+        let passage = Passage::for_gait(&ground, gait, radius);
+        let goals = goals(&ground, &passage, &picks);
+        if goals.is_empty() {
+            return Ok(());
+        }
+        let field = GoalField::new(&passage, &goals).unwrap();
+        let expected = expected(&ground, gait, radius, &goals);
+        for ((cell, left), expected) in
+            ground.whole().cells().zip(left(&ground, &passage, &field)).zip(expected)
+        {
+            let agree = match (left, expected) {
+                (Some(left), Some(expected)) => {
+                    (f64::from(left) - expected).abs() <= 1e-4 * expected + 0.03
+                }
+                (left, expected) => left.is_none() == expected.is_none(),
+            };
+            prop_assert!(agree, "{:?}: {:?} against {:?}", cell, left, expected);
+        }
+    }
+
+    #[test]
+    fn whoever_walks_from_point_to_point_arrives_and_touches_nothing(
+        (ground, gait, radius) in map(), from in 0_usize..999, pick in 0_usize..999,
+    ) {
+        // Whoever walks cannot follow a heading over a link.
+        let ground = ground.with_links(Vec::new()).unwrap();
+        let passage = Passage::for_gait(&ground, gait, radius);
+        let goals = goals(&ground, &passage, &[pick, from]);
+        if goals.is_empty() {
+            return Ok(());
+        }
+        let mut field = GoalField::new(&passage, &goals[..1]).unwrap();
+        let mut at = ground.centre(goals[1]);
+        let Some(left_m) = field.left_m(&passage, goals[1]) else {
+            return Ok(());
+        };
+        let length = left_m * 4.0 + 4.0;
+        for _ in 0..(length / 0.1) as usize {
+            let Some(point) = field.next_point(&ground, &passage, radius, at) else {
+                break;
+            };
+            let to = at + (point - at).clamp_length_max(0.1);
+            prop_assert!(
+                ground.going(gait).line_is_clear(at, to, radius - 2e-3), "{} to {}", at, to
+            );
+            at = to;
+        }
+        prop_assert_eq!(ground.cell_at(at), Some(goals[0]));
+    }
+
+    #[test]
+    fn a_field_that_was_repaired_equals_one_made_anew(
+        (mut ground, gait, radius) in map(),
+        changes in proptest::collection::vec(
+            (0_u8..5, (0_i32..14, 0_i32..14), (0_i32..4, 0_i32..4), 0_usize..4), 1..12,
+        ),
+        picks in proptest::collection::vec(0_usize..999, 1..3),
+    ) {
+        let mut passage = Passage::for_gait(&ground, gait, radius);
+        let goals = goals(&ground, &passage, &picks);
+        if goals.is_empty() {
+            return Ok(());
+        }
+        let mut field = GoalField::new(&passage, &goals).unwrap();
+        for (what, (x, y), (w, h), which) in changes {
+            let patch = Patch::between(Cell::new(x, y), Cell::new(x + w, y + h));
+            let changed = match what {
+                0 | 1 => ground.block(patch.cells()),
+                2 => ground.unblock(patch.cells()),
+                3 => ground.set_door(DoorId(which as u16), x > 6),
+                _ => ground.set_terrain(patch.cells(), which),
+            };
+            let touched = passage.repair(&ground, changed);
+            let repaired = field.repair(&passage, touched);
+            let fresh = GoalField::new(&passage, &goals);
+            prop_assert_eq!(repaired.err(), fresh.as_ref().err().copied());
+            let Ok(mut fresh) = fresh else {
+                return Ok(());
+            };
+            prop_assert_eq!(left(&ground, &passage, &field), left(&ground, &passage, &fresh));
+            for cell in open_cells(&ground, &passage) {
+                let at = ground.centre(cell);
+                let headings = [&mut field, &mut fresh]
+                    .map(|field| field.heading(&ground, &passage, radius, at));
+                prop_assert_eq!(headings[0], headings[1], "{:?}", cell);
+            }
+        }
+    }
+}
+
+/// On open ground one heads for the goal as the crow flies, and the heading does not jump from one
+/// cell to the next.
+#[test]
+fn headings_are_smooth_on_open_ground() {
+    let row = ".".repeat(60);
+    let ground =
+        Ground::from_rows(1.0, &[row.as_str(); 60], &[('.', Terrain::open("sand"))]).unwrap();
+    let passage = Passage::new(&ground, 0.4);
+    let goal = Cell::new(50, 33);
+    let mut field = GoalField::new(&passage, &[goal]).unwrap();
+    let mut last: Option<Vec2> = None;
+    for k in 0..400 {
+        let at = Vec2::new(3.0 + 0.1 * k as f32, 7.3);
+        let heading = field.heading(&ground, &passage, 0.4, at).unwrap();
+        let straight = (ground.centre(goal) - at).normalize();
+        assert!(heading.dot(straight) > 0.9999, "{at}: {heading}");
+        if let Some(last) = last {
+            assert!(heading.dot(last) > 0.999, "{at}: {last} to {heading}");
+        }
+        last = Some(heading);
+    }
+}
+
+#[test]
+fn a_field_can_be_left_off_and_gone_on_with() {
+    let legend = [('.', Terrain::open("sand")), ('#', Terrain::closed("dyke"))];
+    let ground = Ground::from_rows(1.0, &["....#...", "..#.#.#.", "..#...#."], &legend).unwrap();
+    let passage = Passage::new(&ground, 0.4);
+    let (goal, far) = (Cell::new(0, 0), Cell::new(7, 0));
+    let whole = GoalField::new(&passage, &[goal]).unwrap();
+    let mut field = GoalField::begin(&passage, &[goal]).unwrap();
+    assert!(!field.knows(&passage, far));
+    let mut rounds = 0;
+    while !field.is_done() {
+        field.advance(&passage, 2);
+        rounds += 1;
+    }
+    assert!(rounds > 5);
+    assert_eq!(
+        left(&ground, &passage, &field),
+        left(&ground, &passage, &whole)
+    );
+    let closed = Cell::new(4, 1);
+    assert_eq!(
+        GoalField::new(&passage, &[]).unwrap_err(),
+        FieldError::NoGoal
+    );
+    for cell in [closed, Cell::new(-1, 0), Cell::new(0, 99)] {
+        let error = GoalField::new(&passage, &[goal, cell]).unwrap_err();
+        assert_eq!(error, FieldError::GoalClosed { cell });
+    }
+}
