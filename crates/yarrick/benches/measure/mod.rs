@@ -40,6 +40,11 @@ pub(crate) fn line(
         our_times.push(time(|| ours(round)));
         their_times.push(time(|| baseline(round)));
     }
+    told(name, our_times, their_times);
+}
+
+/// Prints the line of times that were measured already, in seconds.
+pub(crate) fn told(name: &str, mut our_times: Vec<f64>, mut their_times: Vec<f64>) {
     our_times.sort_by(f64::total_cmp);
     their_times.sort_by(f64::total_cmp);
     let (ours, theirs) = (Times(our_times), Times(their_times));
@@ -61,7 +66,8 @@ fn micros(seconds: f64) -> String {
     format!("{:.1} µs", seconds * 1e6)
 }
 
-fn time(work: impl FnOnce()) -> f64 {
+/// The processor time that some work takes, in seconds.
+pub(crate) fn time(work: impl FnOnce()) -> f64 {
     let start = ThreadTime::now();
     work();
     start.elapsed().as_secs_f64()

@@ -94,7 +94,7 @@ impl Patch {
     }
 
     /// Its cells, row by row from below.
-    pub fn cells(&self) -> impl Iterator<Item = Cell> + use<> {
+    pub fn cells(&self) -> impl Iterator<Item = Cell> + Clone + use<> {
         let patch = *self;
         let columns = move |y| (patch.min.x..=patch.max.x).map(move |x| Cell::new(x, y));
         (patch.min.y..=patch.max.y).flat_map(columns)

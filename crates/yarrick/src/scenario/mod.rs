@@ -49,6 +49,7 @@ mod clicks;
 mod ground;
 mod mistake;
 mod orders;
+mod pattern;
 mod play;
 mod roster;
 mod script;
@@ -60,6 +61,7 @@ mod value;
 mod write;
 
 pub use mistake::{MAX_MISTAKES, Mistake, Mistakes, Span};
+pub use pattern::Pattern;
 pub use play::{Happening, How, Play};
 pub use script::{GroupDeed, MAX_SECONDS, ScriptAct, Scripted, Whom};
 pub use source::{MAX_FILE_BYTES, MAX_FILES, Read, Source};

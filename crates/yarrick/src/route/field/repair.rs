@@ -13,7 +13,7 @@ use core::cmp::Reverse;
 use std::collections::BinaryHeap;
 
 /// Where more than one cell in so many is orphaned, all is worked out anew: that is then cheaper.
-const FEW: usize = 8;
+const FEW: usize = 32;
 
 impl GoalField {
     /// Takes in that the passage has changed within a patch, which is what [`Passage::repair`] gave.
