@@ -7,10 +7,11 @@ use marsh_maps::{graph, map};
 use petgraph::algo::dijkstra;
 use proptest::collection::vec;
 use proptest::prelude::*;
+use yarrick::geom::segment_point_distance_squared;
 use yarrick::ground::{
     Cell, Door, DoorId, Gait, GaitId, GroundError, Link, LinkId, Passage, Patch,
 };
-use yarrick::route::{Router, Search};
+use yarrick::route::{Router, Search, round_corners};
 use yarrick::{Ground, Terrain, Vec2};
 
 fn assert_costs_agree(ground: &Ground, gait: GaitId, radius: f32, ends: (usize, usize)) {
@@ -47,14 +48,34 @@ fn assert_route_is_clear(ground: &Ground, gait: GaitId, radius: f32, ends: (usiz
     let Ok(route) = Router::default().find(ground, &passage, radius, from, to) else {
         return;
     };
-    for (k, leg) in route.points.windows(2).enumerate() {
-        if route.links.iter().any(|(at, _)| *at as usize == k + 1) {
+    let going = ground.going(gait);
+    assert_legs_are_clear(ground, gait, radius, (&route.points, &route.links));
+    let most_m = 0.7;
+    let (points, links) = round_corners(going, radius, &route.points, &route.links, most_m);
+    assert_legs_are_clear(ground, gait, radius, (&points, &links));
+    assert_eq!(links.len(), route.links.len());
+    for point in points {
+        let legs = route.points.windows(2);
+        let apart = legs.map(|leg| segment_point_distance_squared(leg[0], leg[1], point));
+        let apart = apart.fold(f32::INFINITY, f32::min).sqrt();
+        assert!(apart <= most_m + 1e-4, "{point} is {apart} m off");
+    }
+}
+
+fn assert_legs_are_clear(
+    ground: &Ground,
+    gait: GaitId,
+    radius: f32,
+    (points, links): (&[Vec2], &[(u32, LinkId)]),
+) {
+    for (k, leg) in points.windows(2).enumerate() {
+        if links.iter().any(|(at, _)| *at as usize == k + 1) {
             continue;
         }
         for t in 0..=200 {
             let at = leg[0].lerp(leg[1], t as f32 / 200.0);
             let clear = ground.going(gait).disc_is_clear(at, radius - 1e-3);
-            assert!(clear, "{at} on {leg:?} of {:?}", route.points);
+            assert!(clear, "{at} on {leg:?} of {points:?}");
         }
     }
 }

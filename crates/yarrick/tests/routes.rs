@@ -4,8 +4,9 @@
 use petgraph::algo::dijkstra;
 use petgraph::graphmap::UnGraphMap;
 use proptest::prelude::*;
-use yarrick::ground::{Cell, Passage};
-use yarrick::route::{DIAGONAL, NoRoute, Router, STRAIGHT, Search, Shortfall};
+use yarrick::geom::Block;
+use yarrick::ground::{Cell, Passage, Patch};
+use yarrick::route::{Barrier, DIAGONAL, Goal, NoRoute, Router, STRAIGHT, Search, Shortfall};
 use yarrick::{Ground, Terrain, Vec2};
 
 /// How slow each terrain is, in sixteenths, worked out by hand from its speed.
@@ -205,7 +206,14 @@ fn a_goal_that_cannot_be_reached_leads_to_the_nearest_point_that_can() {
         let route = router.find(&ground, &passage, 0.4, from, goal).unwrap();
         assert_eq!(route.short, Some(why));
         let end = *route.points.last().unwrap();
-        assert!(end.distance(Vec2::new(2.6, 2.5)) < 0.01, "{why}: {end}");
+        assert!((end.x - 2.6).abs() < 0.01, "{why}: {end}");
+        let rim = why == Shortfall::OffMap;
+        let stands = if rim {
+            Barrier::Rim
+        } else {
+            Barrier::Terrain(1)
+        };
+        assert_eq!(route.barrier, Some(stands));
     }
     let stuck = router.find(
         &ground,
@@ -225,14 +233,117 @@ fn points_that_are_no_places_are_refused() {
     for (from, to, expected) in [
         (Vec2::NAN, ok, NoRoute::NotFinite),
         (ok, Vec2::new(0.0, f32::INFINITY), NoRoute::NotFinite),
-        (Vec2::new(3.5, 0.5), ok, NoRoute::StartClosed),
-        (Vec2::new(-9.0, 0.5), ok, NoRoute::StartClosed),
     ] {
         assert_eq!(
             router.find(&ground, &passage, 0.4, from, to).unwrap_err(),
             expected
         );
     }
+    for radius in [-0.1, f32::NAN, f32::INFINITY, 17.0] {
+        let error = router.find(&ground, &passage, radius, ok, ok).unwrap_err();
+        assert_eq!(error, NoRoute::BadRadius);
+    }
+    for goal in [Goal::Nearest(Vec::new()), Goal::Cells(Vec::new())] {
+        let error = router
+            .find_to(&ground, &passage, 0.4, ok, &goal)
+            .unwrap_err();
+        assert_eq!(error, NoRoute::NoGoal);
+    }
+    let huge = Passage::new(&ground, 9.0);
+    let error = router.find(&ground, &huge, 9.0, ok, Vec2::ONE).unwrap_err();
+    assert_eq!(error, NoRoute::StartClosed);
+}
+
+#[test]
+fn a_start_in_a_wall_or_off_the_map_is_left_for_the_nearest_free_place() {
+    let (ground, passage) = small_map();
+    let mut router = Router::default();
+    for (from, free, pushed) in [
+        (Vec2::new(3.5, 0.5), Vec2::new(2.6, 0.5), 0.9),
+        (Vec2::new(-9.0, 0.5), Vec2::new(0.4, 0.5), 9.4),
+    ] {
+        let to = Vec2::new(1.5, 0.5);
+        let route = router.find(&ground, &passage, 0.4, from, to).unwrap();
+        assert!(route.points[0].distance(free) < 0.01, "{:?}", route.points);
+        assert!((route.pushed_m - pushed).abs() < 0.01, "{}", route.pushed_m);
+    }
+}
+
+#[test]
+fn what_stands_in_between_is_named() {
+    let rows = ["...w~..", "...w~..", "...w~.."];
+    let legend = [
+        ('.', Terrain::open("sand")),
+        ('w', Terrain::closed("weir")),
+        ('~', Terrain::closed("creek")),
+    ];
+    let ground = Ground::from_rows(1.0, &rows, &legend).unwrap();
+    let barrier = |ground: &Ground, radius: f32, from: Vec2, to: Vec2| {
+        let passage = Passage::new(ground, radius);
+        let route = Router::default().find(ground, &passage, radius, from, to);
+        route.unwrap().barrier
+    };
+    let (west, east) = (Vec2::new(0.5, 1.5), Vec2::new(6.5, 1.5));
+    assert_eq!(barrier(&ground, 0.4, west, east), Some(Barrier::Terrain(1)));
+    assert_eq!(barrier(&ground, 0.4, east, west), Some(Barrier::Terrain(2)));
+    // A gap in the same wall is open, but not for everybody.
+    let wall = "......##...";
+    let rows = [wall, wall, wall, "...........", wall, wall, wall];
+    let legend = [('.', Terrain::open("sand")), ('#', Terrain::closed("dyke"))];
+    let mut ground = Ground::from_rows(1.0, &rows, &legend).unwrap();
+    let (west, east) = (Vec2::new(1.5, 1.5), Vec2::new(9.5, 1.5));
+    assert_eq!(barrier(&ground, 0.4, west, east), None);
+    assert_eq!(barrier(&ground, 0.8, west, east), Some(Barrier::Narrow));
+    ground.block([Cell::new(6, 3)]);
+    assert_eq!(barrier(&ground, 0.4, west, east), Some(Barrier::Building));
+}
+
+#[test]
+fn ways_lead_to_areas_sides_and_the_nearest_of_many() {
+    let row = ".".repeat(20);
+    let rows = [row.as_str(); 12];
+    let mut ground = Ground::from_rows(1.0, &rows, &[('.', Terrain::open("sand"))]).unwrap();
+    let building = Block {
+        centre: Vec2::new(10.0, 6.0),
+        half: Vec2::new(2.0, 1.0),
+        facing: 0.0,
+    };
+    ground.block(Patch::between(Cell::new(8, 5), Cell::new(11, 6)).cells());
+    let passage = Passage::new(&ground, 0.4);
+    let from = Vec2::new(2.5, 6.0);
+    let mut router = Router::default();
+    let mut end = |goal: Goal| {
+        let route = router.find_to(&ground, &passage, 0.4, from, &goal).unwrap();
+        let end = *route.points.last().unwrap();
+        assert!(goal.is_met(ground.on_foot(), 0.4, end), "{goal:?}: {end}");
+        assert_eq!(route.short, None);
+        end
+    };
+    let of = Vec2::new(10.0, 10.0);
+    let near = end(Goal::Within { of, metres: 3.0 });
+    assert!((near.distance(of) - 3.0).abs() < 0.01, "{near}");
+    let sight = end(Goal::InSight { of, range_m: 5.0 });
+    assert!((sight.distance(of) - 5.0).abs() < 0.01, "{sight}");
+    let points = vec![
+        Vec2::new(18.0, 1.0),
+        Vec2::new(4.0, 2.0),
+        Vec2::new(1.0, 11.5),
+    ];
+    assert_eq!(end(Goal::Nearest(points)), Vec2::new(4.0, 2.0));
+    let cells = vec![Cell::new(19, 0), Cell::new(7, 9), Cell::new(19, 11)];
+    assert_eq!(
+        ground.cell_at(end(Goal::Cells(cells))),
+        Some(Cell::new(7, 9))
+    );
+    let beside = |side| Goal::Beside {
+        building,
+        gap_m: 0.5,
+        side,
+    };
+    let any = end(beside(None));
+    assert!(any.x < 8.0, "{any}");
+    let front = end(beside(Some(0.0)));
+    assert!(front.x > 12.0, "{front}");
 }
 
 #[test]

@@ -9,7 +9,7 @@ use serde::Serialize;
 use std::fmt::Write as _;
 use std::io::Write as _;
 use yarrick::ground::{Cell, Passage};
-use yarrick::route::{NoRoute, Route, Router, Shortfall};
+use yarrick::route::{Barrier, NoRoute, Route, Router, Shortfall};
 use yarrick::{Scenario, Vec2, World};
 use yarrick_draw::{Scene, Traced};
 
@@ -42,6 +42,8 @@ struct RouteEntry {
     length_m: f32,
     cost_m: f32,
     points: Vec<[f32; 2]>,
+    /// How far the first point is from the start that was asked for.
+    pushed_m: f32,
     #[serde(skip_serializing_if = "Option::is_none")]
     short: Option<ShortEntry>,
 }
@@ -50,6 +52,8 @@ struct RouteEntry {
 struct ShortEntry {
     why: String,
     by_m: f32,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    between: Option<String>,
 }
 
 pub(crate) fn run(asked: &Asked) -> Result<(), Failure> {
@@ -158,6 +162,16 @@ impl Answer<'_> {
         if let Some((why, by_m)) = self.shortfall() {
             writeln!(text, "It ends {by_m:.2} m short of the point: {why}.")?;
         }
+        if let Some(barrier) = self.between() {
+            writeln!(text, "In between lies {barrier}.")?;
+        }
+        if route.pushed_m > 0.0 {
+            let m = route.pushed_m;
+            writeln!(
+                text,
+                "The start is not free: the way begins {m:.2} m from it."
+            )?;
+        }
         match route.settled {
             0 => writeln!(text, "No search was needed: the straight way is the best."),
             count => writeln!(
@@ -166,6 +180,26 @@ impl Answer<'_> {
                 plural(count as usize, "cell")
             ),
         }
+    }
+
+    /// What stands in between, in words.
+    fn barrier_name(&self, barrier: Barrier) -> String {
+        let terrains = self.scenario.setup.ground.terrains();
+        match barrier {
+            Barrier::Terrain(class) => terrains
+                .get(usize::from(class))
+                .map_or("closed ground".to_owned(), |terrain| terrain.name.clone()),
+            Barrier::Slope => "a slope that is too steep".to_owned(),
+            Barrier::Building => "a building".to_owned(),
+            Barrier::Door => "a shut door".to_owned(),
+            Barrier::Narrow => "a gap that is too narrow".to_owned(),
+            Barrier::Rim => "the rim of the map".to_owned(),
+        }
+    }
+
+    fn between(&self) -> Option<String> {
+        let barrier = self.found.as_ref().ok()?.barrier?;
+        Some(self.barrier_name(barrier))
     }
 
     /// Why the way ends short of the point, and by how much.
@@ -179,6 +213,7 @@ impl Answer<'_> {
         let short = self.shortfall().map(|(why, by_m)| ShortEntry {
             why: code(&why),
             by_m,
+            between: self.between(),
         });
         let document = Document {
             scenario: &self.scenario.title,
@@ -192,6 +227,7 @@ impl Answer<'_> {
                 length_m: route.length_m,
                 cost_m: route.cost_m,
                 points: route.points.iter().map(|at| at.to_array()).collect(),
+                pushed_m: route.pushed_m,
                 short,
             }),
         };

@@ -42,6 +42,7 @@ mod lines;
 mod link;
 mod passage;
 mod patch;
+mod sight;
 mod terrain;
 
 pub use build::{GroundError, MAX_CELLS_A_SIDE, MAX_TERRAINS};

@@ -28,7 +28,11 @@ use std::collections::BinaryHeap;
 pub(super) struct Cells {
     queue: Queue,
     detours: Detours,
-    ends: (usize, usize),
+    start: usize,
+    /// Sorted.
+    goals: Vec<u32>,
+    /// The goal that was reached.
+    goal: usize,
 }
 
 /// What is to be gone on from: a ring of buckets, or where dear links would make that too long, a
@@ -65,13 +69,28 @@ impl Queue {
 }
 
 impl Cells {
-    /// Begins to look for a cheapest way between two open cells, given as entries.
-    pub(super) fn begin(&mut self, passage: &Passage, nodes: &mut Nodes, ends: (usize, usize)) {
+    /// Begins to look for a cheapest way from an open cell to any of some others, given as entries.
+    pub(super) fn begin(
+        &mut self,
+        passage: &Passage,
+        nodes: &mut Nodes,
+        start: usize,
+        goals: impl Iterator<Item = usize>,
+    ) {
+        self.start = start;
+        self.goals.clear();
+        self.goals.extend(goals.map(|goal| goal as u32));
+        self.goals.sort_unstable();
         match passage.lattice() {
-            Lattice::Squares => self.begin_on(eight(passage), passage, nodes, ends),
-            Lattice::Squares4 => self.begin_on(Four, passage, nodes, ends),
-            Lattice::Hexes => self.begin_on(Six, passage, nodes, ends),
+            Lattice::Squares => self.begin_on(eight(passage), passage, nodes),
+            Lattice::Squares4 => self.begin_on(Four, passage, nodes),
+            Lattice::Hexes => self.begin_on(Six, passage, nodes),
         }
+    }
+
+    /// The goal that was reached.
+    pub(super) fn goal(&self) -> usize {
+        self.goal
     }
 
     /// Goes on until the goal or the end is reached, or `most` cells are settled. Gives whether the
@@ -89,13 +108,7 @@ impl Cells {
         }
     }
 
-    fn begin_on(
-        &mut self,
-        tiling: impl Tiling,
-        passage: &Passage,
-        nodes: &mut Nodes,
-        ends: (usize, usize),
-    ) {
+    fn begin_on(&mut self, tiling: impl Tiling, passage: &Passage, nodes: &mut Nodes) {
         let least = 2 * u64::from(passage.lightest());
         let dearest = DIAGONAL * 2 * u64::from(passage.heaviest());
         // A step may lead away from the goal by as much as it costs at the least.
@@ -104,11 +117,10 @@ impl Cells {
             .is_empty()
             .then_some(dearest + DIAGONAL * least);
         self.queue.clear(span);
-        self.ends = ends;
-        self.detours.find(passage, tiling, ends.1);
-        let left = self.detours.estimate(tiling, passage.place(ends.0));
-        nodes.reach(ends.0, 0, ANY as u8);
-        self.queue.push(left, ends.0 as u32);
+        self.detours.find(passage, tiling, &self.goals);
+        let left = self.detours.estimate(tiling, passage.place(self.start));
+        nodes.reach(self.start, 0, ANY as u8);
+        self.queue.push(left, self.start as u32);
     }
 
     fn advance_on(
@@ -128,7 +140,8 @@ impl Cells {
                 continue;
             }
             settled += 1;
-            if at == self.ends.1 {
+            if self.is_goal(at) {
+                self.goal = at;
                 return (Some(true), settled);
             }
             self.spread(tiling, passage, nodes, at);
@@ -137,6 +150,13 @@ impl Cells {
             }
         }
         (None, settled)
+    }
+
+    fn is_goal(&self, node: usize) -> bool {
+        match self.goals[..] {
+            [goal] => goal as usize == node,
+            _ => self.goals.binary_search(&(node as u32)).is_ok(),
+        }
     }
 
     /// Offers the cost of a settled node to its neighbours.
@@ -181,8 +201,8 @@ impl Cells {
         leaps: &mut Vec<(u32, u16)>,
     ) {
         let offsets = offsets(passage.stride());
-        let (start, mut at) = self.ends;
-        while at != start {
+        let mut at = self.goal;
+        while at != self.start {
             way.push(passage.cell(at));
             at = match nodes
                 .link(at)
@@ -195,7 +215,7 @@ impl Cells {
                 None => at.wrapping_add_signed(-offsets[usize::from(nodes.step(at))]),
             };
         }
-        way.push(passage.cell(start));
+        way.push(passage.cell(self.start));
     }
 }
 

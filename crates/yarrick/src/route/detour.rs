@@ -6,7 +6,9 @@ use crate::ground::Passage;
 /// What is left from any cell, at the least.
 #[derive(Clone, Debug, Default)]
 pub(super) struct Detours {
-    goal: (i32, i32),
+    /// The rectangle of columns and rows in which the goals lie.
+    low: (i32, i32),
+    high: (i32, i32),
     /// Twice the smallest slowness.
     least: u64,
     /// Where links begin that are quicker than the ground between their ends can be, and what is
@@ -15,9 +17,15 @@ pub(super) struct Detours {
 }
 
 impl Detours {
-    /// Works out what is left from each link, for a goal given as an entry.
-    pub(super) fn find(&mut self, passage: &Passage, tiling: impl Tiling, goal: usize) {
-        self.goal = passage.place(goal);
+    /// Works out what is left from each link, for goals given as entries.
+    pub(super) fn find(&mut self, passage: &Passage, tiling: impl Tiling, goals: &[u32]) {
+        let places = || goals.iter().map(|goal| passage.place(*goal as usize));
+        let (xs, ys) = (
+            || places().map(|place| place.0),
+            || places().map(|place| place.1),
+        );
+        self.low = (xs().min().unwrap_or(0), ys().min().unwrap_or(0));
+        self.high = (xs().max().unwrap_or(0), ys().max().unwrap_or(0));
         self.least = 2 * u64::from(passage.lightest());
         self.via.clear();
         let between = |a: (i32, i32), b: (i32, i32)| tiling.estimate(a.0 - b.0, a.1 - b.1);
@@ -29,7 +37,7 @@ impl Detours {
             );
             if hop.cost < between(from, to) * self.least {
                 ends.push((to, hop.cost));
-                let left = hop.cost + between(to, self.goal) * self.least;
+                let left = hop.cost + between(to, self.nearest_goal(to)) * self.least;
                 self.via.push((from, left));
             }
         }
@@ -55,8 +63,16 @@ impl Detours {
     /// What is left from a place, at the least.
     pub(super) fn estimate(&self, tiling: impl Tiling, (x, y): (i32, i32)) -> u64 {
         let to = |(gx, gy): (i32, i32)| tiling.estimate(gx - x, gy - y) * self.least;
-        let straight = to(self.goal);
+        let straight = to(self.nearest_goal((x, y)));
         let via = self.via.iter().map(|(from, left)| to(*from) + left);
         via.fold(straight, u64::min)
+    }
+
+    /// The place of the rectangle of goals that is nearest to one.
+    fn nearest_goal(&self, (x, y): (i32, i32)) -> (i32, i32) {
+        (
+            x.clamp(self.low.0, self.high.0),
+            y.clamp(self.low.1, self.high.1),
+        )
     }
 }

@@ -1,5 +1,6 @@
 //! How near a body can get to a point, answered from the connected regions without a search.
 
+use super::barrier::{Barrier, Quest, nearest_by_way};
 use crate::geom::Vec2;
 use crate::ground::{Cell, Going, Ground, Passage, Region};
 use serde::{Deserialize, Serialize};
@@ -36,6 +37,8 @@ pub struct Reach {
     /// Why that is not the goal itself; `None` where it is, or where it only keeps the body
     /// from touching a wall beside it.
     pub short: Option<Shortfall>,
+    /// What stands between the point and a goal that is out of reach.
+    pub barrier: Option<Barrier>,
 }
 
 impl Reach {
@@ -46,7 +49,8 @@ impl Reach {
     }
 }
 
-/// How near a body of `radius` that lives in `region` can get to `goal`, by straight distance.
+/// How near a body of `radius` that stands at `from`, in `region`, can get to `goal`: the place from which the least
+/// closed ground stands between it and that, and then the least way.
 /// `None` only where `goal` is not finite or the region is not one of this passage.
 ///
 /// At once where the goal can be reached; otherwise in proportion to the cells that lie nearer
@@ -57,7 +61,7 @@ pub fn reach(
     passage: &Passage,
     radius: f32,
     region: Region,
-    goal: Vec2,
+    (from, goal): (Vec2, Vec2),
 ) -> Option<Reach> {
     if !goal.is_finite() {
         return None;
@@ -78,12 +82,22 @@ pub fn reach(
                 point: nearest_clear(going, radius, cell, goal),
                 cell,
                 short: None,
+                barrier: None,
             });
         }
     };
     let reached = passage.led_to(region);
-    let in_reach = |cell| passage.region(cell).is_some_and(|at| reached.contains(&at));
-    let cell = passage.nearest(goal, in_reach)?;
+    let (cell, barrier) = nearest_by_way(&Quest {
+        going,
+        passage,
+        regions: &reached,
+        from,
+        goal: ground.nearest_cell(goal),
+    })?;
+    let barrier = match short {
+        Shortfall::OffMap => Barrier::Rim,
+        _ => barrier,
+    };
     // A little inside, so that the point belongs to the cell.
     let nearest = ground.outline(cell).nearest(goal);
     let inside = nearest.lerp(ground.centre(cell), 0.02);
@@ -91,6 +105,7 @@ pub fn reach(
         point: nearest_clear(going, radius, cell, inside),
         cell,
         short: Some(short),
+        barrier: Some(barrier),
     })
 }
 
@@ -135,6 +150,18 @@ pub(crate) fn footing(
         .or_else(|| aside().find_map(|at| nearest_from(at).map(by_way_of(Some(at)))))
 }
 
+/// The free place for a body that is nearest to a point, or nearly so: the middle of a cell, or a point
+/// on the way there.
+pub(super) fn nearest_free(
+    going: Going<'_>,
+    passage: &Passage,
+    radius: f32,
+    from: Vec2,
+) -> Option<Vec2> {
+    let cell = passage.nearest(from, |_| true)?;
+    Some(nearest_clear(going, radius, cell, from))
+}
+
 /// Short steps in eight directions, the shortest first.
 fn steps_aside(cell_m: f32) -> impl Iterator<Item = Vec2> {
     const DIRECTIONS: [Vec2; 8] = [
@@ -154,7 +181,7 @@ fn steps_aside(cell_m: f32) -> impl Iterator<Item = Vec2> {
 
 /// The point nearest to `wanted`, on the line from it to the middle of its open cell, that can
 /// be walked to from there.
-fn nearest_clear(going: Going<'_>, radius: f32, cell: Cell, wanted: Vec2) -> Vec2 {
+pub(super) fn nearest_clear(going: Going<'_>, radius: f32, cell: Cell, wanted: Vec2) -> Vec2 {
     let centre = going.ground().centre(cell);
     if going.line_is_clear(wanted, centre, radius) {
         return wanted;

@@ -49,7 +49,14 @@ impl Search {
     /// Finds a cheapest way between two cells. `None` where there is none, which costs nothing:
     /// the passage knows its regions.
     pub fn find(&mut self, passage: &Passage, from: Cell, to: Cell) -> Option<Found> {
-        if !self.begin(passage, from, to) {
+        self.find_any(passage, from, &[to])
+    }
+
+    /// Finds a cheapest way from a cell to any of some others, in one search: the last of
+    /// [`Search::cells`] is the one that it leads to. Those out of reach count for nothing. `None` where
+    /// all are.
+    pub fn find_any(&mut self, passage: &Passage, from: Cell, to: &[Cell]) -> Option<Found> {
+        if !self.begin_any(passage, from, to) {
             return None;
         }
         match self.advance(passage, u32::MAX) {
@@ -61,19 +68,26 @@ impl Search {
     /// Begins to look for a cheapest way between two cells; [`Search::advance`] goes on. Gives
     /// whether there is one.
     pub fn begin(&mut self, passage: &Passage, from: Cell, to: Cell) -> bool {
+        self.begin_any(passage, from, &[to])
+    }
+
+    /// The same to any of some cells.
+    pub fn begin_any(&mut self, passage: &Passage, from: Cell, to: &[Cell]) -> bool {
         self.cells.clear();
         self.links.clear();
         self.settled = 0;
-        let ends = passage.node(from).zip(passage.node(to));
-        let Some(ends) = ends.filter(|_| passage.connected(from, to)) else {
+        let reachable = to.iter().filter(|to| passage.connected(from, **to));
+        let mut goals = reachable.filter_map(|to| passage.node(*to)).peekable();
+        let (Some(start), Some(&first)) = (passage.node(from), goals.peek()) else {
             return false;
         };
-        self.ends = ends;
+        self.ends = (start, first);
         self.nodes.begin(passage.weights().len());
-        self.jumps = passage.lines().is_some_and(Crossing::has_few_corners);
+        let few_corners = passage.lines().is_some_and(Crossing::has_few_corners);
+        self.jumps = to.len() == 1 && few_corners;
         match self.jumps {
-            true => self.by_jumps.begin(passage, &mut self.nodes, ends),
-            false => self.by_cells.begin(passage, &mut self.nodes, ends),
+            true => self.by_jumps.begin(passage, &mut self.nodes, self.ends),
+            false => self.by_cells.begin(passage, &mut self.nodes, start, goals),
         }
         true
     }
@@ -91,6 +105,9 @@ impl Search {
             None => return Progress::UnderWay,
             Some(false) => return Progress::NoWay,
             Some(true) => {}
+        }
+        if !self.jumps {
+            self.ends.1 = self.by_cells.goal();
         }
         self.trace(passage);
         let factor = match self.jumps {
@@ -279,7 +296,7 @@ mod tests {
             let mut nodes = Nodes::default();
             nodes.begin(passage.weights().len());
             let mut cells = Cells::default();
-            cells.begin(&passage, &mut nodes, ends);
+            cells.begin(&passage, &mut nodes, ends.0, core::iter::once(ends.1));
             let (reached, _) = cells.advance(&passage, &mut nodes, u32::MAX);
             let plain = (reached == Some(true)).then(|| nodes.cost(ends.1) / 32);
 

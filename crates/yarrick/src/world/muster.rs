@@ -100,7 +100,7 @@ fn join(
     let at = match known {
         Some(at) => at,
         None => {
-            let Some(reach) = reach(&state.ground, passage, radius, region, goal) else {
+            let Some(reach) = reach(&state.ground, passage, radius, region, (from, goal)) else {
                 return Some(Failure::Stuck);
             };
             parties.push(Party {

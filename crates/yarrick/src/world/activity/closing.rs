@@ -150,7 +150,7 @@ fn head_for(
     let passage = state.passage(row);
     let footing = footing(&state.ground, passage, radius, from).ok_or(Failure::Stuck)?;
     let region = passage.region(footing.cell).ok_or(Failure::Stuck)?;
-    let reach = reach(&state.ground, passage, radius, region, to).ok_or(Failure::Stuck)?;
+    let reach = reach(&state.ground, passage, radius, region, (from, to)).ok_or(Failure::Stuck)?;
     if let Some(why) = reach.short {
         let near_enough = state.gap_from(reach.point, radius, target) <= distance.keep_m;
         let nearer = reach.leads_nearer(from, to, state.ground.cell_m());

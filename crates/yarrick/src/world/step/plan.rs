@@ -82,7 +82,10 @@ fn plan(
         Err(no_route) => {
             let why = match no_route {
                 NoRoute::NoWay(short) => Failure::NoWay(short),
-                NoRoute::StartClosed | NoRoute::NotFinite => Failure::Stuck,
+                NoRoute::StartClosed
+                | NoRoute::NotFinite
+                | NoRoute::BadRadius
+                | NoRoute::NoGoal => Failure::Stuck,
             };
             match bound {
                 // The activity that asked for it looks for another way, or gives up.

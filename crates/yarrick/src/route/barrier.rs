@@ -1,0 +1,140 @@
+//! What stands between a goal and the ground that can be reached, and from where that is least.
+
+use crate::geom::Vec2;
+use crate::ground::{Cell, Going, Passage, Region};
+use core::cmp::Reverse;
+use serde::{Deserialize, Serialize};
+use std::collections::BinaryHeap;
+
+/// What stands in the way.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Barrier {
+    /// A terrain that is closed to the body, by its number in the list of the map.
+    Terrain(u8),
+    /// A slope too steep for it.
+    Slope,
+    /// A building.
+    Building,
+    /// A shut door.
+    Door,
+    /// A gap too narrow for it.
+    Narrow,
+    /// The rim of the map.
+    Rim,
+}
+
+/// How many times dearer than an open cell a closed one is, to one who looks for the least that stands
+/// in between.
+const DEAR: u32 = 6;
+
+/// Of places from which nearly as little stands in between, by a part of it and at most four cells'
+/// width, the one is taken that is nearest to the body.
+const NEARLY_PART: u32 = 7;
+const NEARLY_MOST: u32 = 20;
+
+/// What is looked for: the cell of some regions from which the least stands between it and a goal, which
+/// lies on the map.
+pub(super) struct Quest<'a> {
+    pub(super) going: Going<'a>,
+    pub(super) passage: &'a Passage,
+    pub(super) regions: &'a [Region],
+    pub(super) from: Vec2,
+    pub(super) goal: Cell,
+}
+
+/// Floods from the goal, by steps of which those over closed ground are dear, until it comes to the
+/// regions. Costs in proportion to what lies nearer to the goal than they do.
+pub(super) fn nearest_by_way(quest: &Quest<'_>) -> Option<(Cell, Barrier)> {
+    let (going, passage) = (quest.going, quest.passage);
+    let ground = going.ground();
+    let (width, height) = (ground.width() as i32, ground.height() as i32);
+    let number = |cell: Cell| (cell.y * width + cell.x) as u32;
+    let cell_of = |number: u32| Cell::new(number as i32 % width, number as i32 / width);
+    // The cell that each was reached from; itself for the goal.
+    let mut from = vec![u32::MAX; (width * height) as usize];
+    let mut costs = vec![u32::MAX; from.len()];
+    let mut open = BinaryHeap::new();
+    costs[number(quest.goal) as usize] = 0;
+    from[number(quest.goal) as usize] = number(quest.goal);
+    // Ties by number: the lower row first, then the left.
+    open.push(Reverse((0_u32, number(quest.goal))));
+    let mut most = u32::MAX;
+    let mut best: Option<(f32, u32)> = None;
+    while let Some(Reverse((cost, at))) = open.pop() {
+        if cost > most {
+            break;
+        }
+        if costs[at as usize] != cost {
+            continue;
+        }
+        let cell = cell_of(at);
+        let region = passage.region(cell);
+        if region.is_some_and(|region| quest.regions.contains(&region)) {
+            most = most.min(cost + (cost / NEARLY_PART).min(NEARLY_MOST));
+            let far = ground.centre(cell).distance(quest.from);
+            if best.is_none_or(|(known, _)| far < known) {
+                best = Some((far, at));
+            }
+            continue;
+        }
+        for next in neighbours(going, cell) {
+            if !ground.contains(next) {
+                continue;
+            }
+            let diagonal = next.x != cell.x && next.y != cell.y && ground.lattice().is_square();
+            let step = if diagonal { 7 } else { 5 };
+            let dear = if passage.is_open(next) { 1 } else { DEAR };
+            let total = cost + step * dear;
+            let known = &mut costs[number(next) as usize];
+            if total < *known {
+                *known = total;
+                from[number(next) as usize] = at;
+                open.push(Reverse((total, number(next))));
+            }
+        }
+    }
+    let (_, at) = best?;
+    // From there on towards the goal, to the first that is closed.
+    let mut on = at;
+    while passage.is_open(cell_of(on)) && from[on as usize] != on {
+        on = from[on as usize];
+    }
+    Some((cell_of(at), what_stands(going, cell_of(on))))
+}
+
+fn neighbours(going: Going<'_>, cell: Cell) -> impl Iterator<Item = Cell> {
+    let lattice = going.ground().lattice();
+    let corners = [(1, 1), (-1, 1), (-1, -1), (1, -1)];
+    let corners = corners.into_iter().filter(move |_| lattice.is_square());
+    let corners = corners.map(move |(dx, dy)| Cell::new(cell.x + dx, cell.y + dy));
+    lattice.beside(cell).chain(corners)
+}
+
+/// Why a body does not fit into a cell.
+fn what_stands(going: Going<'_>, cell: Cell) -> Barrier {
+    let ground = going.ground();
+    if going.is_open(cell) {
+        return Barrier::Narrow;
+    }
+    if ground.is_blocked(cell) {
+        return Barrier::Building;
+    }
+    let doors = ground.doors().iter();
+    if doors
+        .into_iter()
+        .any(|door| door.shut && door.patch.contains(cell))
+    {
+        return Barrier::Door;
+    }
+    let gait = &ground.gaits()[usize::from(going.gait().0)];
+    match ground.terrain(cell) {
+        Some(terrain) if gait.speed_on(terrain).is_some() => Barrier::Slope,
+        Some(terrain) => {
+            let same = |known: &&crate::ground::Terrain| core::ptr::eq(*known, terrain);
+            let class = ground.terrains().iter().position(|known| same(&known));
+            Barrier::Terrain(class.unwrap_or(0) as u8)
+        }
+        None => Barrier::Rim,
+    }
+}

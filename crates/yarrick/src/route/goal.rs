@@ -1,0 +1,183 @@
+//! What a way can be asked to lead to.
+
+use super::reach::nearest_clear;
+use crate::geom::{Block, Vec2, angle};
+use crate::ground::{Cell, Going, Passage, Patch};
+
+/// What a way is to lead to.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Goal {
+    /// A point, or the nearest place to it that can be reached.
+    Point(Vec2),
+    /// The nearest of some points, by the way there: one search for all of them.
+    Nearest(Vec<Vec2>),
+    /// The nearest of some cells.
+    Cells(Vec<Cell>),
+    /// Within so many metres of a point, from the body's middle.
+    Within {
+        /// The point.
+        of: Vec2,
+        /// How near.
+        metres: f32,
+    },
+    /// Within range of a point, with nothing between that blocks sight.
+    InSight {
+        /// The point.
+        of: Vec2,
+        /// How near, in metres.
+        range_m: f32,
+    },
+    /// Up to a building: beside it, so that the edges are within a gap of each other.
+    Beside {
+        /// The ground that it covers.
+        building: Block,
+        /// The gap, in metres.
+        gap_m: f32,
+        /// Before which side, as the angle from its facing in radians: `0` is its front. The body's middle
+        /// then lies beyond that side. `None` for any.
+        side: Option<f32>,
+    },
+}
+
+/// Where a way may end: cells, and in each the point to stop at.
+pub(super) struct Ends {
+    pub(super) cells: Vec<Cell>,
+    points: Option<Vec<Vec2>>,
+}
+
+impl Goal {
+    /// The point that stands for the goal where a single one is asked for.
+    pub(super) fn middle(&self) -> Option<Vec2> {
+        match self {
+            Goal::Point(at) | Goal::Within { of: at, .. } | Goal::InSight { of: at, .. } => {
+                Some(*at)
+            }
+            Goal::Beside { building, .. } => Some(building.centre),
+            Goal::Nearest(points) => points.first().copied(),
+            Goal::Cells(_) => None,
+        }
+    }
+
+    /// Whether all its numbers are finite.
+    pub(super) fn is_finite(&self) -> bool {
+        match self {
+            Goal::Point(at) => at.is_finite(),
+            Goal::Nearest(points) => points.iter().all(|at| at.is_finite()),
+            Goal::Cells(_) => true,
+            Goal::Within { of, metres } => of.is_finite() && metres.is_finite(),
+            Goal::InSight { of, range_m } => of.is_finite() && range_m.is_finite(),
+            Goal::Beside {
+                building,
+                gap_m,
+                side,
+            } => {
+                let lengths = [building.half.x, building.half.y, building.facing, *gap_m];
+                building.centre.is_finite()
+                    && lengths.into_iter().all(f32::is_finite)
+                    && side.is_none_or(f32::is_finite)
+            }
+        }
+    }
+
+    /// Whether nothing is named at all.
+    pub(super) fn is_empty(&self) -> bool {
+        match self {
+            Goal::Nearest(points) => points.is_empty(),
+            Goal::Cells(cells) => cells.is_empty(),
+            _ => false,
+        }
+    }
+
+    /// Whether a body that stands at a point has come to the goal.
+    #[must_use]
+    pub fn is_met(&self, going: Going<'_>, radius: f32, at: Vec2) -> bool {
+        let ground = going.ground();
+        match self {
+            Goal::Point(point) => at == *point,
+            Goal::Nearest(points) => points.contains(&at),
+            Goal::Cells(cells) => ground.cell_at(at).is_some_and(|cell| cells.contains(&cell)),
+            Goal::Within { of, metres } => at.distance(*of) <= *metres,
+            Goal::InSight { of, range_m } => at.distance(*of) <= *range_m && ground.sees(at, *of),
+            Goal::Beside {
+                building,
+                gap_m,
+                side,
+            } => {
+                building.distance(at) <= radius + gap_m
+                    && side.is_none_or(|side| is_before(building, side, at))
+            }
+        }
+    }
+
+    /// The open cells in which a way may end.
+    pub(super) fn ends(&self, going: Going<'_>, passage: &Passage, radius: f32) -> Ends {
+        let ground = going.ground();
+        let around = |at: Vec2, reach: f32| {
+            let reach = Vec2::splat(reach.max(0.0));
+            let (low, high) = (
+                ground.nearest_cell(at - reach),
+                ground.nearest_cell(at + reach),
+            );
+            let patch = Patch::between(low, high).grown(1);
+            patch.clipped(ground.width(), ground.height()).cells()
+        };
+        let met = |cell: &Cell| {
+            passage.is_open(*cell) && self.is_met(going, radius, ground.centre(*cell))
+        };
+        let area = |cells: &mut dyn Iterator<Item = Cell>| Ends {
+            cells: cells.filter(met).collect(),
+            points: None,
+        };
+        match self {
+            Goal::Point(at) => Ends::at_points(going, passage, radius, core::slice::from_ref(at)),
+            Goal::Nearest(points) => Ends::at_points(going, passage, radius, points),
+            Goal::Cells(cells) => area(&mut cells.iter().copied()),
+            Goal::Within { of, metres } => area(&mut around(*of, *metres)),
+            Goal::InSight { of, range_m } => area(&mut around(*of, *range_m)),
+            Goal::Beside {
+                building, gap_m, ..
+            } => area(&mut around(
+                building.centre,
+                building.half.length() + radius + gap_m,
+            )),
+        }
+    }
+}
+
+/// Whether a point lies beyond one side of a box.
+fn is_before(building: &Block, side: f32, at: Vec2) -> bool {
+    let turned = angle::direction(side);
+    let reach = (turned * building.half).abs().element_sum();
+    (at - building.centre).dot(angle::direction(building.facing + side)) >= reach
+}
+
+impl Ends {
+    fn at_points(going: Going<'_>, passage: &Passage, radius: f32, points: &[Vec2]) -> Ends {
+        let mut cells = Vec::new();
+        let mut ends = Vec::new();
+        for point in points {
+            let cell = going.ground().cell_at(*point);
+            if let Some(cell) = cell.filter(|cell| passage.is_open(*cell)) {
+                cells.push(cell);
+                ends.push(nearest_clear(going, radius, cell, *point));
+            }
+        }
+        Ends {
+            cells,
+            points: Some(ends),
+        }
+    }
+
+    /// Where to stop in the cell that was reached. In an area that is its middle; the way is cut short
+    /// where it comes into the area.
+    pub(super) fn point(&self, going: Going<'_>, cell: Cell) -> Vec2 {
+        let known = self.cells.iter().position(|end| *end == cell);
+        let point = known.and_then(|at| self.points.as_ref().map(|points| points[at]));
+        point.unwrap_or_else(|| going.ground().centre(cell))
+    }
+
+    /// Whether a way may end anywhere in an area, and not only at points.
+    pub(super) fn is_area(&self) -> bool {
+        self.points.is_none()
+    }
+}
