@@ -40,6 +40,7 @@ pub enum Goal {
 }
 
 /// Where a way may end: cells, and in each the point to stop at.
+#[derive(Clone, Debug)]
 pub(super) struct Ends {
     pub(super) cells: Vec<Cell>,
     points: Option<Vec<Vec2>>,
@@ -152,6 +153,14 @@ fn is_before(building: &Block, side: f32, at: Vec2) -> bool {
 }
 
 impl Ends {
+    /// A point in a cell.
+    pub(super) fn at_point(cell: Cell, point: Vec2) -> Ends {
+        Ends {
+            cells: vec![cell],
+            points: Some(vec![point]),
+        }
+    }
+
     fn at_points(going: Going<'_>, passage: &Passage, radius: f32, points: &[Vec2]) -> Ends {
         let mut cells = Vec::new();
         let mut ends = Vec::new();

@@ -39,8 +39,10 @@ mod field;
 mod goal;
 mod jump;
 mod line;
+mod planner;
 mod reach;
 mod rounded;
+mod router;
 mod search;
 mod smooth;
 mod steps;
@@ -48,14 +50,16 @@ mod steps;
 pub use barrier::Barrier;
 pub use field::{FieldError, GoalField};
 pub use goal::Goal;
-pub(crate) use reach::footing;
+pub use planner::{Ask, COST_OF_A_ROUTE, Group, MANY, Planner, Standing, Ticket};
 pub use reach::{Reach, Shortfall, reach};
+pub(crate) use reach::{footing_or_free, nearest_free};
 pub use rounded::round_corners;
+pub use router::Router;
 pub use search::{Found, Progress, Search};
 pub use steps::{DIAGONAL, STRAIGHT};
 
 use crate::geom::Vec2;
-use crate::ground::{Cell, Going, Ground, LinkId, Passage, Region};
+use crate::ground::{Going, Ground, LinkId, Passage};
 
 /// A way over the ground.
 #[derive(Clone, Debug, PartialEq)]
@@ -103,183 +107,12 @@ pub enum NoRoute {
     NoWay(Shortfall),
 }
 
-/// Finds routes. Holds only workspace, which grows to the size of the map and is reused.
-#[derive(Clone, Debug, Default)]
-pub struct Router {
-    search: Search,
-    /// Whether the last route needed a search.
-    has_searched: bool,
-    pull: smooth::Pull,
-}
-
-/// Where a way begins.
-struct Start {
-    from: Vec2,
-    footing: reach::Footing,
-    region: Region,
-    pushed_m: f32,
-}
-
-impl Router {
-    /// The way of a body of `radius` metres from one point to another, or to the place that it can
-    /// reach from which the least stands between it and that. `passage` must be that of the same ground,
-    /// as it is now, and of bodies that wide.
-    ///
-    /// The cells on the way are optimal (see [`Search`]); pulling the path straight makes it
-    /// shorter still, and never slower where ground is slow. A start in closed ground is left for the
-    /// nearest free place first: see [`Route::pushed_m`].
-    ///
-    /// # Errors
-    /// [`NoRoute`] for numbers that are none, and where no way leads nearer to the goal.
-    pub fn find(
-        &mut self,
-        ground: &Ground,
-        passage: &Passage,
-        radius: f32,
-        from: Vec2,
-        to: Vec2,
-    ) -> Result<Route, NoRoute> {
-        self.find_to(ground, passage, radius, from, &Goal::Point(to))
-    }
-
-    /// The same to any [`Goal`].
-    ///
-    /// # Errors
-    /// As [`Router::find`], and for a goal that names nothing.
-    pub fn find_to(
-        &mut self,
-        ground: &Ground,
-        passage: &Passage,
-        radius: f32,
-        from: Vec2,
-        goal: &Goal,
-    ) -> Result<Route, NoRoute> {
-        self.has_searched = false;
-        if !(from.is_finite() && goal.is_finite()) {
-            return Err(NoRoute::NotFinite);
-        }
-        let most = Passage::MAX_RADIUS_CELLS * ground.cell_m();
-        if !(0.0..=most).contains(&radius) {
-            return Err(NoRoute::BadRadius);
-        }
-        if goal.is_empty() {
-            return Err(NoRoute::NoGoal);
-        }
-        let going = ground.going(passage.gait());
-        let start = begin(going, passage, radius, from)?;
-        if goal.is_met(going, radius, start.from) {
-            return Ok(Route::standing(start.from, start.pushed_m));
-        }
-        let ends = goal.ends(going, passage, radius);
-        let reachable = |cell: &&Cell| {
-            let region = passage.region(**cell);
-            region.is_some_and(|region| passage.leads_to(start.region, region))
-        };
-        if ends.cells.iter().any(|cell| reachable(&cell)) {
-            return self.lead_to(going, passage, radius, &start, (goal, &ends));
-        }
-        // To the point itself, or as near as can be.
-        let first = ends.cells.first().map(|cell| ground.centre(*cell));
-        let to = goal
-            .middle()
-            .or(first)
-            .ok_or(NoRoute::NoWay(Shortfall::Closed))?;
-        let reach = reach(ground, passage, radius, start.region, (start.from, to))
-            .ok_or(NoRoute::StartClosed)?;
-        let short = reach.short.unwrap_or(Shortfall::CutOff);
-        if !reach.leads_nearer(start.from, to, ground.cell_m()) {
-            return Err(NoRoute::NoWay(short));
-        }
-        let mut route = self.lead(going, passage, radius, &start, &[reach.cell], |_| {
-            reach.point
-        })?;
-        route.short = Some(short);
-        route.barrier = reach.barrier;
-        Ok(route)
-    }
-
-    /// The way to the nearest of some ends; in an area, up to where it comes into it.
-    fn lead_to(
-        &mut self,
-        going: Going<'_>,
-        passage: &Passage,
-        radius: f32,
-        start: &Start,
-        (goal, ends): (&Goal, &goal::Ends),
-    ) -> Result<Route, NoRoute> {
-        let point = |cell| ends.point(going, cell);
-        let mut route = self.lead(going, passage, radius, start, &ends.cells, point)?;
-        if ends.is_area() {
-            route.end_where(|at| goal.is_met(going, radius, at));
-            route.measure(going);
-        }
-        Ok(route)
-    }
-
-    fn lead(
-        &mut self,
-        going: Going<'_>,
-        passage: &Passage,
-        radius: f32,
-        start: &Start,
-        cells: &[Cell],
-        point: impl Fn(Cell) -> Vec2,
-    ) -> Result<Route, NoRoute> {
-        let mut ends = smooth::Ends {
-            from: start.from,
-            via: start.footing.via,
-            to: cells.first().map_or(start.from, |cell| point(*cell)),
-            radius,
-        };
-        let mut settled = 0;
-        if cells.len() == 1 && smooth::straight_is_best(going, passage, &ends) {
-            self.pull.take_straight(&ends);
-        } else {
-            self.has_searched = true;
-            let found = self.search.find_any(passage, start.footing.cell, cells);
-            settled = found.ok_or(NoRoute::StartClosed)?.settled;
-            let last = self.search.cells().last().copied();
-            ends.to = last.map_or(ends.to, point);
-            let way = smooth::Way {
-                cells: self.search.cells(),
-                links: self.search.links(),
-            };
-            self.pull.pull(going, passage, &ends, way, true);
-        }
-        let mut route = Route {
-            points: self.pull.points().to_vec(),
-            links: self.pull.links().to_vec(),
-            settled,
-            ..Route::standing(start.from, start.pushed_m)
-        };
-        route.measure(going);
-        Ok(route)
-    }
-
-    /// The cells that the last search settled, in no particular order: to see what it cost. None
-    /// where the way was straight. `passage` must be the one that was searched.
-    pub fn searched<'a>(&'a self, passage: &'a Passage) -> impl Iterator<Item = Cell> + 'a {
-        let settled = self.search.settled(passage);
-        settled.take_while(|_| self.has_searched)
-    }
-}
-
-/// Where a way begins: where the body stands, or in the nearest free place.
-fn begin(going: Going<'_>, passage: &Passage, radius: f32, from: Vec2) -> Result<Start, NoRoute> {
-    let ground = going.ground();
-    let mut at = from;
-    let footing = reach::footing(ground, passage, radius, from).or_else(|| {
-        at = reach::nearest_free(going, passage, radius, from)?;
-        reach::footing(ground, passage, radius, at)
-    });
-    let footing = footing.ok_or(NoRoute::StartClosed)?;
-    let region = passage.region(footing.cell).ok_or(NoRoute::StartClosed)?;
-    Ok(Start {
-        from: at,
-        footing,
-        region,
-        pushed_m: at.distance(from),
-    })
+/// The metres of plain ground that take as long as a way from a point past some others.
+pub(crate) fn cost_of_way(ground: &Ground, passage: &Passage, from: Vec2, past: &[Vec2]) -> f32 {
+    let going = ground.going(passage.gait());
+    let first = past.first().map(|to| [from, *to]);
+    let first = first.map_or(0.0, |leg| smooth::plain_metres(going, &leg, &[]));
+    first + smooth::plain_metres(going, past, &[])
 }
 
 impl Route {

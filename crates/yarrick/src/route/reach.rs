@@ -152,7 +152,7 @@ pub(crate) fn footing(
 
 /// The free place for a body that is nearest to a point, or nearly so: the middle of a cell, or a point
 /// on the way there.
-pub(super) fn nearest_free(
+pub(crate) fn nearest_free(
     going: Going<'_>,
     passage: &Passage,
     radius: f32,
@@ -160,6 +160,19 @@ pub(super) fn nearest_free(
 ) -> Option<Vec2> {
     let cell = passage.nearest(from, |_| true)?;
     Some(nearest_clear(going, radius, cell, from))
+}
+
+/// Where a body sets foot on the grid, or would after it has walked out of closed ground.
+pub(crate) fn footing_or_free(
+    ground: &Ground,
+    passage: &Passage,
+    radius: f32,
+    from: Vec2,
+) -> Option<Footing> {
+    footing(ground, passage, radius, from).or_else(|| {
+        let free = nearest_free(ground.going(passage.gait()), passage, radius, from)?;
+        footing(ground, passage, radius, free)
+    })
 }
 
 /// Short steps in eight directions, the shortest first.

@@ -83,13 +83,43 @@ impl Pull {
         straight: bool,
     ) {
         self.find_corners(going, ends, way);
+        self.pull_corners(going, passage, ends.radius, straight);
+    }
+
+    /// The same for a path that is given as its corners, of which some are led to by links.
+    pub(super) fn pull_points(
+        &mut self,
+        going: Going<'_>,
+        passage: &Passage,
+        radius: f32,
+        points: &[Vec2],
+        links: &[(u32, LinkId)],
+    ) {
+        let mut links = links.iter().copied().peekable();
+        let mut cost = 0.0;
+        self.corners.clear();
+        for (k, &point) in points.iter().enumerate() {
+            let link = links.next_if(|(at, _)| *at as usize == k);
+            let link = link.map(|(_, link)| link);
+            cost += match (link, k.checked_sub(1)) {
+                (Some(link), _) => going.ground().links()[usize::from(link.0)].cost_m * PLAIN,
+                (None, Some(before)) => line_cost(going, points[before], point),
+                (None, None) => 0.0,
+            };
+            self.corners.push(Corner { point, cost, link });
+        }
+        self.pull_corners(going, passage, radius, true);
+    }
+
+    fn pull_corners(&mut self, going: Going<'_>, passage: &Passage, radius: f32, straight: bool) {
         self.points.clear();
         self.links.clear();
-        self.points.push(ends.from);
+        self.points
+            .extend(self.corners.first().map(|corner| corner.point));
         let mut at = 0;
         while at + 1 < self.corners.len() {
             at = match straight {
-                true => self.farthest_in_sight(going, passage, ends.radius, at),
+                true => self.farthest_in_sight(going, passage, radius, at),
                 false => at + 1,
             };
             let corner = self.corners[at];
@@ -100,8 +130,8 @@ impl Pull {
                 self.links.push((self.points.len() as u32 - 1, link));
             }
         }
-        if self.points.len() == 1 {
-            self.points.push(ends.to);
+        if let &[only] = &self.points[..] {
+            self.points.push(only);
         }
     }
 

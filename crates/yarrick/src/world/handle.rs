@@ -55,6 +55,16 @@ impl UnitId {
         UnitId { slot, generation }
     }
 
+    /// The id as one number, by which a planner knows the unit.
+    pub(crate) fn number(self) -> u64 {
+        u64::from(self.generation) << 32 | u64::from(self.slot)
+    }
+
+    /// The id of such a number.
+    pub(crate) fn of_number(number: u64) -> UnitId {
+        UnitId::from_parts(number as u32, (number >> 32) as u32)
+    }
+
     /// The id that the n-th unit of a new world gets, counted from 0.
     pub(crate) fn of_nth(n: u32) -> UnitId {
         UnitId {

@@ -38,6 +38,7 @@ mod activity;
 mod command;
 mod context;
 mod event;
+mod groundwork;
 mod hand;
 mod handle;
 mod muster;
@@ -113,6 +114,7 @@ impl World {
         step::act::run(state, scratch, events);
         step::plan::run(state, scratch, events);
         step::moving::run(state, scratch, events);
+        step::free::run(state);
         step::strike::run(state, scratch, events);
         step::clear_away::run(state, scratch, events);
         step::index::run(state, scratch);

@@ -5,7 +5,7 @@ use super::state::{Scratch, State};
 use crate::geom::Vec2;
 use crate::ground::Region;
 use crate::motion::places::{Gathering, share_out};
-use crate::route::{Reach, Shortfall, footing, reach};
+use crate::route::{Reach, Shortfall, footing_or_free, reach};
 
 /// A member of the group: its row, and where it will set out from.
 #[derive(Clone, Copy, Debug)]
@@ -90,7 +90,7 @@ fn join(
     let Member { row, from } = members[number];
     let (passage, radius) = (state.passage(row), state.units.radius[row]);
     let index = state.passage_index(row);
-    let footing = footing(&state.ground, passage, radius, from);
+    let footing = footing_or_free(&state.ground, passage, radius, from);
     let Some(region) = footing.and_then(|footing| passage.region(footing.cell)) else {
         return Some(Failure::Stuck);
     };

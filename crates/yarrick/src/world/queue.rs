@@ -6,6 +6,7 @@ use super::order::{Beat, Errand, Failure, Order, Outcome, Task};
 use super::state::{Events, State};
 use super::units::RESTLESS_TICKS;
 use super::{MAX_PATROL_POINTS, OrderNo, UnitId};
+use crate::route::{Group, Ticket};
 
 /// Puts an order in place of all that the unit has.
 pub(crate) fn replace(state: &mut State, events: &mut Events, row: usize, order: Order) {
@@ -216,6 +217,9 @@ fn begin(state: &mut State, events: &mut Events, row: usize) {
 
 /// Lets the unit stand where it is.
 pub(crate) fn halt(state: &mut State, row: usize) {
+    if matches!(state.units.activity[row], Activity::AwaitRoute { .. }) {
+        state.planner.cancel(state.units.id[row].number());
+    }
     if !matches!(state.units.activity[row], Activity::Stand) {
         state.units.activity[row] = Activity::Stand;
         state.units.restless[row] = RESTLESS_TICKS;
@@ -224,8 +228,38 @@ pub(crate) fn halt(state: &mut State, row: usize) {
 
 /// Puts the unit in line for a route.
 pub(crate) fn await_route(state: &mut State, row: usize, bound: Bound, held_up: u32) {
-    state.units.activity[row] = Activity::AwaitRoute { bound, held_up };
-    if !core::mem::replace(&mut state.units.in_line[row], true) {
-        state.waiting.push_back(state.units.id[row]);
-    }
+    state.units.activity[row] = Activity::AwaitRoute {
+        bound,
+        held_up,
+        lead: None,
+    };
+    // Whoever is after another cannot wait: that one may be gone by then.
+    let urgent = matches!(bound, Bound::Unit { .. });
+    request_route(state, row, urgent);
+}
+
+/// Puts the unit in line for a route, and lets it go on meanwhile with what it is at.
+pub(crate) fn request_route(state: &mut State, row: usize, urgent: bool) {
+    let group = match state.units.activity[row].bound() {
+        Some(Bound::Place) => group_of(state, row),
+        _ => None,
+    };
+    state.planner.request(Ticket {
+        who: state.units.id[row].number(),
+        side: state.units.side[row].0,
+        urgent,
+        group,
+    });
+}
+
+/// Puts a unit that waits for a route before all that are not urgent.
+pub(crate) fn make_urgent(state: &mut State, row: usize) {
+    request_route(state, row, true);
+}
+
+/// With whom a unit goes that is sent to a place.
+fn group_of(state: &State, row: usize) -> Option<Group> {
+    let place = state.units.orders[row].first()?.place()?;
+    let cell = state.ground.cell_at(place.middle)?;
+    Some(Group::new(state.passage_index(row), cell))
 }

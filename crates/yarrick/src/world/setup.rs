@@ -7,7 +7,7 @@ use super::{
     ContextRules, Kind, KindId, MAX_KINDS, MAX_SIDES, MAX_UNITS, OrderNo, Side, SideId, World,
 };
 use crate::ground::{GaitId, Ground, Passage};
-use std::collections::VecDeque;
+use crate::route::Planner;
 
 /// The most ticks in a second.
 pub const MAX_TICKS_PER_SECOND: u32 = 240;
@@ -194,7 +194,8 @@ impl World {
                 commands: Vec::new(),
                 leaving: Vec::new(),
                 slain: Vec::new(),
-                waiting: VecDeque::new(),
+                planner: Planner::default(),
+                trapped: Vec::new(),
                 last_order: OrderNo(0),
                 checksum: 0,
             },

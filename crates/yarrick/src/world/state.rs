@@ -10,8 +10,7 @@ use crate::geom::{Block, Vec2};
 use crate::ground::{Going, Ground, Passage};
 use crate::motion::places::Flood;
 use crate::near::{Claims, Near};
-use crate::route::Router;
-use std::collections::VecDeque;
+use crate::route::{NoRoute, Planner, Route};
 
 /// All that decides how the world goes on.
 #[derive(Clone, Debug)]
@@ -40,8 +39,10 @@ pub(crate) struct State {
     pub(crate) leaving: Vec<UnitId>,
     /// Units that were struck down in this tick.
     pub(crate) slain: Vec<UnitId>,
-    /// Units that wait for a route, longest first.
-    pub(crate) waiting: VecDeque<UnitId>,
+    /// Finds routes for those that wait.
+    pub(crate) planner: Planner,
+    /// Units that stand in closed ground, since something was built where they were.
+    pub(crate) trapped: Vec<UnitId>,
     pub(crate) last_order: OrderNo,
     pub(crate) checksum: u64,
 }
@@ -156,7 +157,8 @@ pub(crate) struct Scratch {
     pub(crate) near: Near,
     /// Whether units have come or gone since `near` was built.
     pub(crate) near_is_stale: bool,
-    pub(crate) router: Router,
+    /// What the planner found in a tick.
+    pub(crate) found: Vec<(UnitId, Result<Route, NoRoute>)>,
     pub(crate) claims: Claims,
     /// The tick for which `claims` holds.
     pub(crate) claims_of: u64,

@@ -40,8 +40,6 @@ pub(crate) struct Units {
     pub(crate) bout: Vec<Option<Bout>>,
     /// How each gets on in coming up to another.
     pub(crate) progress: Vec<Progress>,
-    /// Whether each is in the line of those that wait for a route.
-    pub(crate) in_line: Vec<bool>,
     /// Until this tick each goes for no foe, having given one up; it strikes what is in reach.
     pub(crate) calm_until: Vec<u64>,
     /// Where each sends whoever comes out of it.
@@ -92,7 +90,6 @@ impl Units {
         self.ready_at.push(0);
         self.bout.push(None);
         self.progress.push(Progress::from(0));
-        self.in_line.push(false);
         self.calm_until.push(0);
         self.rally.push(Vec::new());
         id
@@ -116,7 +113,6 @@ impl Units {
         self.ready_at.swap_remove(row);
         self.bout.swap_remove(row);
         self.progress.swap_remove(row);
-        self.in_line.swap_remove(row);
         self.calm_until.swap_remove(row);
         self.rally.swap_remove(row);
         if let Some(&moved) = self.id.get(row) {

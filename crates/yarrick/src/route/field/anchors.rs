@@ -134,6 +134,27 @@ impl GoalField {
         true
     }
 
+    /// How many cells of the way from one have not been looked at, so that its corners are not known.
+    pub(crate) fn unseen(&self, passage: &Passage, cell: Cell) -> u32 {
+        let mut at = passage.node(cell);
+        let mut count = 0;
+        while let Some(node) = at {
+            let is_known = self
+                .anchors
+                .get(node)
+                .is_some_and(|anchor| *anchor != UNKNOWN);
+            if is_known || self.left[node] == FAR {
+                break;
+            }
+            count += 1;
+            at = match self.next(passage, node) {
+                Some(Next::Step(next) | Next::Link(next, _)) => Some(next),
+                None => None,
+            };
+        }
+        count
+    }
+
     /// The next node on a cheapest way. Ties go to the first of the eight steps, then to links.
     fn next(&self, passage: &Passage, node: usize) -> Option<Next> {
         match passage.lattice() {

@@ -2,7 +2,7 @@
 
 use super::{Activity, Bound, Go};
 use crate::geom::Vec2;
-use crate::route::{footing, reach};
+use crate::route::{footing_or_free, reach};
 use crate::world::order::Failure;
 use crate::world::queue;
 use crate::world::state::State;
@@ -148,7 +148,7 @@ fn head_for(
         return Ok(());
     }
     let passage = state.passage(row);
-    let footing = footing(&state.ground, passage, radius, from).ok_or(Failure::Stuck)?;
+    let footing = footing_or_free(&state.ground, passage, radius, from).ok_or(Failure::Stuck)?;
     let region = passage.region(footing.cell).ok_or(Failure::Stuck)?;
     let reach = reach(&state.ground, passage, radius, region, (from, to)).ok_or(Failure::Stuck)?;
     if let Some(why) = reach.short {

@@ -1,6 +1,7 @@
 //! Walking along a route.
 
 use crate::geom::Vec2;
+use crate::ground::LinkId;
 use crate::motion::way_left;
 
 /// How much nearer a unit must get, in metres, for its patience to begin anew.
@@ -16,6 +17,8 @@ pub(crate) struct Go {
     beyond: f32,
     best_left: f32,
     held_up: u32,
+    /// The points to which a link leads, over no ground.
+    over_links: Vec<u32>,
 }
 
 /// What a walk is for.
@@ -50,10 +53,35 @@ impl Go {
             beyond: 0.0,
             best_left: f32::INFINITY,
             held_up,
+            over_links: Vec::new(),
         };
         go.pass(0);
         go.best_left = go.left(from);
         go
+    }
+
+    /// The same walk, of whose points some are led to by links. They are numbered as in the route, whose
+    /// first point is where the walk begins.
+    pub(crate) fn over_links(self, links: &[(u32, LinkId)]) -> Go {
+        let over_links = links.iter().map(|(at, _)| at.saturating_sub(1)).collect();
+        Go { over_links, ..self }
+    }
+
+    /// Whether the next point is led to by a link.
+    pub(crate) fn is_on_link(&self) -> bool {
+        self.is_over_link(self.next)
+    }
+
+    /// Whether a point of the path is led to by a link.
+    pub(crate) fn is_over_link(&self, point: u32) -> bool {
+        self.over_links.contains(&point)
+    }
+
+    /// The points that can be walked to from the next on before a link begins.
+    pub(crate) fn up_to_link(&self) -> &[Vec2] {
+        let links = self.over_links.iter().filter(|at| **at >= self.next);
+        let end = links.min().map_or(self.path.len(), |at| *at as usize);
+        &self.path[..end]
     }
 
     /// Walks straight to a point instead, on the same legs.
@@ -63,6 +91,7 @@ impl Go {
             // What was left of the way to elsewhere says nothing of this one.
             self.best_left = f32::INFINITY;
         }
+        self.over_links.clear();
         self.path.clear();
         self.path.push(to);
         self.pass(0);

@@ -10,6 +10,7 @@ pub(crate) mod closing;
 pub(crate) mod follow;
 mod go;
 
+use crate::geom::Vec2;
 pub(crate) use bout::Bout;
 pub(crate) use closing::Progress;
 pub(crate) use go::{Bound, Go, Patience};
@@ -25,6 +26,8 @@ pub(crate) enum Activity {
         bound: Bound,
         /// Ticks without progress so far, on an earlier route.
         held_up: u32,
+        /// Where it walks in the meantime, in metres.
+        lead: Option<Vec2>,
     },
     /// It walks along a route.
     Go(Go),

@@ -18,7 +18,10 @@ pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch) {
     digest.number(state.tick);
     digest.number(state.seed);
     digest.word(state.last_order.0);
-    digest.ids(state.waiting.iter().copied());
+    for part in state.planner.fingerprint() {
+        digest.number(part);
+    }
+    digest.ids(state.trapped.iter().copied());
     let units = &state.units;
     // Which ids come next depends on those that are free.
     digest.ids(units.free_ids());
@@ -70,7 +73,10 @@ fn digest_orders(digest: &mut Digest<'_>, state: &State, row: usize) {
     }
     match activity {
         Activity::Stand => digest.word(0),
-        Activity::AwaitRoute { held_up, .. } => digest.word(1 | held_up << 2),
+        Activity::AwaitRoute { held_up, lead, .. } => {
+            digest.word(1 | held_up << 2);
+            digest.point(lead.unwrap_or(Vec2::ZERO));
+        }
         Activity::Go(go) => {
             digest.word(2 | go.held_up() << 2);
             digest.real(go.best_left());
@@ -93,7 +99,6 @@ fn digest_fight(digest: &mut Digest<'_>, state: &State, row: usize) {
     let first = units.orders[row].first();
     let comes_up = bout.is_some() || first.is_some_and(|order| order.target().is_some());
     let bits = [
-        units.in_line[row],
         ready > 0,
         calm > 0,
         bout.is_some(),
@@ -102,7 +107,7 @@ fn digest_fight(digest: &mut Digest<'_>, state: &State, row: usize) {
     ];
     let bits = bits.iter().fold(0, |all, &bit| all << 1 | u32::from(bit));
     let restless = u32::from(units.restless[row]);
-    digest.word(bits | restless << 6 | (units.rally[row].len() as u32) << 16);
+    digest.word(bits | restless << 5 | (units.rally[row].len() as u32) << 16);
     if ready > 0 {
         digest.number(ready);
     }

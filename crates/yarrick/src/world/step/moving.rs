@@ -25,11 +25,16 @@ pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch, events: &m
     give_way(state, &scratch.near, &mut scratch.moves);
     let moves = &scratch.moves;
     for row in 0..state.units.len() {
-        if matches!(state.units.activity[row], Activity::Go(_)) {
-            walk(state, moves, row);
-            arrive_or_wait(state, events, moves, row);
-        } else {
-            stand(state, moves, row);
+        match &state.units.activity[row] {
+            Activity::Go(go) if go.is_on_link() => {
+                cross(state, row);
+                arrive_or_wait(state, events, moves, row);
+            }
+            Activity::Go(_) => {
+                walk(state, moves, row);
+                arrive_or_wait(state, events, moves, row);
+            }
+            _ => stand(state, moves, row),
         }
     }
 }
@@ -56,6 +61,10 @@ fn want(state: &State, moves: &mut Moves) {
     for row in 0..units.len() {
         let kind = state.kind(units.kind[row]);
         let Activity::Go(go) = &units.activity[row] else {
+            if let Activity::AwaitRoute { lead: Some(to), .. } = units.activity[row] {
+                stroll(state, moves, row, to);
+                continue;
+            }
             // Who stands firm does not let itself be pushed.
             let gives_way = if state.stands_firm(row) {
                 0.0
@@ -75,11 +84,52 @@ fn want(state: &State, moves: &mut Moves) {
             Bound::Unit { .. } => braked_speed(left, top, kind.braking).max(top * LEAST_PART),
         };
         let mut next = go.next();
-        let at = follow(units.position[row], go.path(), &mut next, speed * tick_s);
+        let at = follow(
+            units.position[row],
+            go.up_to_link(),
+            &mut next,
+            speed * tick_s,
+        );
         moves.limits.push(top * tick_s);
         moves.steps[row] = at - units.position[row];
         moves.wanted[row] = at;
         moves.next[row] = next;
+    }
+}
+
+/// The move of a unit that goes a little way while it waits for its route.
+fn stroll(state: &State, moves: &mut Moves, row: usize, to: Vec2) {
+    let from = state.units.position[row];
+    let most = state.top_speed(row) * state.tick_s();
+    moves.limits.push(most);
+    moves.steps[row] = (to - from).clamp_length_max(most);
+    moves.wanted[row] = from + moves.steps[row];
+}
+
+/// Carries a unit over a link, past walls and others: at its own speed on plain ground.
+fn cross(state: &mut State, row: usize) {
+    let (from, kind) = (state.units.position[row], state.units.kind[row]);
+    let most = state.kind(kind).speed * state.tick_s();
+    let Activity::Go(go) = &mut state.units.activity[row] else {
+        return;
+    };
+    let mut next = go.next();
+    let end = go.path()[next as usize];
+    let at = follow(from, core::slice::from_ref(&end), &mut 0, most);
+    if at == end {
+        next += 1;
+        go.pass(next);
+    }
+    settle_at(state, row, at);
+    face(state, row, at - from);
+}
+
+/// Turns a unit towards where it goes, as fast as it can.
+fn face(state: &mut State, row: usize, step: Vec2) {
+    if let Some(heading) = angle::of(step) {
+        let limit = state.kind(state.units.kind[row]).turn_rate * state.tick_s();
+        let facing = &mut state.units.facing[row];
+        *facing = angle::turn_towards(*facing, heading, limit);
     }
 }
 
@@ -89,11 +139,7 @@ fn walk(state: &mut State, moves: &Moves, row: usize) {
     let (step, to) = (moves.steps[row], moves.at[row]);
     let at = step_clear(state.going(row), from, to, radius);
     settle_at(state, row, at);
-    if let Some(heading) = angle::of(step) {
-        let limit = state.kind(state.units.kind[row]).turn_rate * state.tick_s();
-        let facing = &mut state.units.facing[row];
-        *facing = angle::turn_towards(*facing, heading, limit);
-    }
+    face(state, row, step);
     let on_course = at == moves.wanted[row];
     let next = moves.next[row];
     let gait = state.kind(state.units.kind[row]).gait;
@@ -240,6 +286,7 @@ fn stand(state: &mut State, moves: &Moves, row: usize) {
     } else {
         let at = step_clear(state.going(row), from, to, state.units.radius[row]);
         settle_at(state, row, at);
+        face(state, row, moves.steps[row]);
     }
 }
 

@@ -1,35 +1,65 @@
-//! Finds routes for those that wait, within this tick's budget; the rest wait on.
+//! Finds routes for those that wait, within this tick's budget; the rest wait on, and set out in the
+//! direction of their goals meanwhile.
 //!
-//! The budget is counted in cells that searches settle, not in time, so that the same run plans
-//! the same routes in the same ticks everywhere. A search that has begun is carried through, so
-//! the last one of a tick may go over the budget by its own length.
+//! The budget is counted in cells that are looked at, not in time, so that the same run plans the same
+//! routes in the same ticks everywhere.
 
 use crate::geom::Vec2;
-use crate::route::NoRoute;
-use crate::world::OrderNo;
+use crate::route::{Ask, Goal, NoRoute, Route};
 use crate::world::activity::{Activity, Bound, Go};
 use crate::world::event::Event;
 use crate::world::order::{Failure, Outcome};
 use crate::world::queue;
 use crate::world::state::{Events, Scratch, State};
+use crate::world::{OrderNo, UnitId};
 
-/// What a route costs besides the cells it settles: a straight walk is not free either.
-const COST_OF_A_ROUTE: u32 = 16;
+/// How far a unit goes towards its goal while it waits for its route, in metres: no farther than that
+/// does it have to come back if its way leads elsewhere.
+const LEAD_M: f32 = 3.0;
+
+/// Less than this much open way ahead is not worth setting out for, in metres.
+const LEAST_LEAD_M: f32 = 0.5;
 
 pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch, events: &mut Events) {
-    let mut budget = state.plan_budget;
-    while budget > 0 {
-        let Some(unit) = state.waiting.pop_front() else {
-            break;
-        };
+    if state.planner.waiting() == 0 {
+        return state.planner.begin_round(0);
+    }
+    let mut planner = core::mem::take(&mut state.planner);
+    planner.begin_round(state.plan_budget);
+    scratch.found.clear();
+    while let Some((who, found)) = planner.next(&state.ground, |who| ask(state, who)) {
+        scratch.found.push((UnitId::of_number(who), found));
+    }
+    state.planner = planner;
+    for (unit, found) in scratch.found.drain(..) {
         if let Some(row) = state.units.row(unit) {
-            state.units.in_line[row] = false;
-            if let Activity::AwaitRoute { bound, held_up } = state.units.activity[row] {
-                let settled = plan(state, scratch, events, row, (bound, held_up));
-                budget = budget.saturating_sub(settled.saturating_add(COST_OF_A_ROUTE));
+            match state.units.activity[row] {
+                Activity::AwaitRoute { bound, held_up, .. } => {
+                    take_up(state, events, row, (bound, held_up), found);
+                }
+                Activity::Go(_) => reconsider(state, row, found),
+                Activity::Stand => {}
             }
         }
     }
+    lead_on(state);
+}
+
+/// What the holder of a ticket wants, if it still waits for a route or wants to know a better one.
+fn ask(state: &State, who: u64) -> Option<Ask<'_>> {
+    let row = state.units.row(UnitId::of_number(who))?;
+    let bound = match &state.units.activity[row] {
+        Activity::AwaitRoute { bound, .. } => *bound,
+        Activity::Go(go) if go.bound() == Bound::Place => Bound::Place,
+        Activity::Go(_) | Activity::Stand => return None,
+    };
+    let (to, _) = destination(state, row, bound)?;
+    Some(Ask {
+        passage: state.passage(row),
+        radius: state.units.radius[row],
+        from: state.units.position[row],
+        goal: Goal::Point(to),
+    })
 }
 
 /// Where a route for the unit in a row is to lead, and the order that it is for if that leads to
@@ -44,29 +74,17 @@ fn destination(state: &State, row: usize, bound: Bound) -> Option<(Vec2, Option<
     }
 }
 
-/// Plans the route of the unit in a row. Gives the number of cells settled.
-fn plan(
+/// Sets out along the route that was found for a unit that waited, or ends what it was for.
+fn take_up(
     state: &mut State,
-    scratch: &mut Scratch,
     events: &mut Events,
     row: usize,
     (bound, held_up): (Bound, u32),
-) -> u32 {
-    let Some((to, order)) = destination(state, row, bound) else {
-        queue::halt(state, row);
-        return 0;
-    };
-    let from = state.units.position[row];
-    let found = scratch.router.find(
-        &state.ground,
-        state.passage(row),
-        state.units.radius[row],
-        from,
-        to,
-    );
+    found: Result<Route, NoRoute>,
+) {
     match found {
         Ok(mut route) => {
-            if let Some(order) = order {
+            if let Some((_, Some(order))) = destination(state, row, bound) {
                 events.push(Event::SetOut {
                     unit: state.units.id[row],
                     order,
@@ -75,9 +93,8 @@ fn plan(
             }
             // The first point is where the unit stands.
             route.points.remove(0);
-            let go = Go::new(bound, from, route.points, held_up);
-            state.units.activity[row] = Activity::Go(go);
-            route.settled
+            let go = Go::new(bound, state.units.position[row], route.points, held_up);
+            state.units.activity[row] = Activity::Go(go.over_links(&route.links));
         }
         Err(no_route) => {
             let why = match no_route {
@@ -92,7 +109,66 @@ fn plan(
                 Bound::Unit { .. } => queue::halt(state, row),
                 Bound::Place => queue::finish(state, events, row, Outcome::Failed { why }),
             }
-            0
         }
     }
+}
+
+/// The part of its old way that a new one must save for a unit to turn round for it.
+const WORTH_TURNING: f32 = 0.95;
+
+/// Lets a unit that walks take the way that was found instead of its own, if that is better.
+fn reconsider(state: &mut State, row: usize, found: Result<Route, NoRoute>) {
+    let (at, passage) = (state.units.position[row], state.passage(row));
+    let Activity::Go(go) = &state.units.activity[row] else {
+        return;
+    };
+    let Ok(mut route) = found else {
+        return;
+    };
+    let old = crate::route::cost_of_way(&state.ground, passage, at, go.ahead());
+    if route.short.is_none() && route.cost_m < old * WORTH_TURNING {
+        route.points.remove(0);
+        let new = Go::new(go.bound(), at, route.points, go.held_up());
+        state.units.activity[row] = Activity::Go(new.over_links(&route.links));
+    }
+}
+
+/// Gives those that wait a point to walk to in the meantime.
+fn lead_on(state: &mut State) {
+    let mut leads = Vec::new();
+    for ticket in state.planner.tickets() {
+        let row = state.units.row(UnitId::of_number(ticket.who));
+        let Some(row) = row else {
+            continue;
+        };
+        if let Activity::AwaitRoute {
+            bound, lead: None, ..
+        } = state.units.activity[row]
+            && let Some((to, _)) = destination(state, row, bound)
+        {
+            leads.push((row, open_way_ahead(state, row, to)));
+        }
+    }
+    for (row, ahead) in leads {
+        if let Activity::AwaitRoute { lead, .. } = &mut state.units.activity[row] {
+            // Where there is no way ahead it stands, and need not look again.
+            *lead = Some(ahead);
+        }
+    }
+}
+
+/// As far towards a point as the way is open: where the unit stands, if that is not far enough to be
+/// worth it.
+fn open_way_ahead(state: &State, row: usize, to: Vec2) -> Vec2 {
+    let from = state.units.position[row];
+    let radius = state.units.radius[row];
+    let mut reach = LEAD_M.min(from.distance(to));
+    while reach >= LEAST_LEAD_M {
+        let ahead = from + (to - from).normalize_or_zero() * reach;
+        if state.going(row).line_is_clear(from, ahead, radius) {
+            return ahead;
+        }
+        reach *= 0.5;
+    }
+    from
 }

@@ -1,0 +1,163 @@
+//! Who waits: a line for each side, the urgent ones apart.
+
+use super::{Group, Ticket};
+use std::collections::{BTreeMap, VecDeque};
+
+/// Those who wait.
+#[derive(Clone, Debug, Default)]
+pub(super) struct Line {
+    urgent: Lanes,
+    usual: Lanes,
+    /// Each ticket in line, by its holder.
+    held: BTreeMap<u64, Ticket>,
+    /// How many of each group are in line.
+    groups: BTreeMap<Group, u32>,
+    /// The work done for each side since nobody waited last.
+    work: Vec<u64>,
+}
+
+/// For each side those who wait, the longest first. A holder who has left since is passed over.
+#[derive(Clone, Debug, Default)]
+struct Lanes(Vec<VecDeque<u64>>);
+
+impl Line {
+    pub(super) fn add(&mut self, ticket: Ticket) {
+        match self.held.get_mut(&ticket.who) {
+            Some(known) if ticket.urgent && !known.urgent => {
+                known.urgent = true;
+                let ticket = *known;
+                self.urgent.push(&ticket);
+            }
+            Some(_) => {}
+            None => {
+                self.held.insert(ticket.who, ticket);
+                if let Some(group) = ticket.group {
+                    *self.groups.entry(group).or_insert(0) += 1;
+                }
+                match ticket.urgent {
+                    true => self.urgent.push(&ticket),
+                    false => self.usual.push(&ticket),
+                }
+            }
+        }
+    }
+
+    pub(super) fn remove(&mut self, who: u64) -> bool {
+        let Some(ticket) = self.held.remove(&who) else {
+            return false;
+        };
+        if let Some(group) = ticket.group
+            && let Some(count) = self.groups.get_mut(&group)
+        {
+            *count -= 1;
+            if *count == 0 {
+                self.groups.remove(&group);
+            }
+        }
+        if self.held.is_empty() {
+            self.urgent.clear();
+            self.usual.clear();
+        }
+        true
+    }
+
+    /// Takes out whose turn it is: of the urgent ones first, and of the side for which the least work
+    /// was done. Ties by number of the side.
+    pub(super) fn pop(&mut self) -> Option<Ticket> {
+        if self.held.is_empty() {
+            self.work.clear();
+            return None;
+        }
+        for urgent in [true, false] {
+            loop {
+                let lanes = if urgent {
+                    &mut self.urgent
+                } else {
+                    &mut self.usual
+                };
+                let Some(who) = lanes.pop(&self.work) else {
+                    break;
+                };
+                // One who became urgent is still in the other lane.
+                let held = self.held.get(&who).copied();
+                if let Some(ticket) = held.filter(|ticket| ticket.urgent == urgent) {
+                    self.remove(who);
+                    return Some(ticket);
+                }
+            }
+        }
+        None
+    }
+
+    /// Notes work done for a side.
+    pub(super) fn charge(&mut self, side: u8, work: u32) {
+        let side = usize::from(side);
+        if self.work.len() <= side {
+            self.work.resize(side + 1, 0);
+        }
+        self.work[side] += u64::from(work);
+    }
+
+    pub(super) fn len(&self) -> usize {
+        self.held.len()
+    }
+
+    pub(super) fn of_group(&self, group: Group) -> u32 {
+        self.groups.get(&group).copied().unwrap_or(0)
+    }
+
+    pub(super) fn tickets(&self) -> impl Iterator<Item = &Ticket> {
+        self.held.values()
+    }
+
+    /// All that decides who is served next, as numbers.
+    pub(super) fn fingerprint(&self) -> impl Iterator<Item = u64> + '_ {
+        let lanes = self.urgent.0.iter().chain(&self.usual.0);
+        let lanes = lanes.enumerate().flat_map(|(k, lane)| {
+            let held = lane.iter().filter(|who| self.held.contains_key(who));
+            held.map(move |who| *who ^ (k as u64) << 56)
+        });
+        lanes.chain(self.work.iter().copied())
+    }
+
+    /// How many of its side that are as urgent are before one in line.
+    pub(super) fn before(&self, who: u64) -> Option<u32> {
+        let ticket = self.held.get(&who)?;
+        let lanes = if ticket.urgent {
+            &self.urgent
+        } else {
+            &self.usual
+        };
+        let lane = lanes.0.get(usize::from(ticket.side))?;
+        let waits = |other: &&u64| {
+            let held = self.held.get(other);
+            held.is_some_and(|held| held.urgent == ticket.urgent)
+        };
+        Some(
+            lane.iter()
+                .take_while(|other| **other != who)
+                .filter(waits)
+                .count() as u32,
+        )
+    }
+}
+
+impl Lanes {
+    fn push(&mut self, ticket: &Ticket) {
+        let side = usize::from(ticket.side);
+        if self.0.len() <= side {
+            self.0.resize(side + 1, VecDeque::new());
+        }
+        self.0[side].push_back(ticket.who);
+    }
+
+    fn pop(&mut self, work: &[u64]) -> Option<u64> {
+        let waiting = (0..self.0.len()).filter(|side| !self.0[*side].is_empty());
+        let side = waiting.min_by_key(|side| work.get(*side).copied().unwrap_or(0))?;
+        self.0[side].pop_front()
+    }
+
+    fn clear(&mut self) {
+        self.0.iter_mut().for_each(VecDeque::clear);
+    }
+}

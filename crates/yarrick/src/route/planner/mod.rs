@@ -1,0 +1,382 @@
+//! The planner: routes for many, a bounded amount of work at a time.
+//!
+//! Whoever needs a route gets in line with a [`Ticket`]. [`Planner::next`] serves the line as long as
+//! a budget lasts, which is counted in cells that are looked at, not in time: so the same requests give
+//! the same routes in the same rounds everywhere. A search that the budget cuts short is gone on with
+//! in the next round. Urgent tickets go first; among tickets as urgent, the side goes next for which
+//! the least work has been done. Where a ticket leads is asked when its turn comes, not before: so a
+//! goal may move meanwhile, and a ticket whose holder wants nothing any more costs nothing.
+//!
+//! Tickets may name a *group*: all of it go to places round one point. From [`MANY`] of a group
+//! on, one [goal field](super::GoalField) serves them all.
+//!
+//! ```
+//! use yarrick::ground::{Ground, Passage, Terrain};
+//! use yarrick::route::{Ask, Goal, Planner, Ticket};
+//! use yarrick::Vec2;
+//!
+//! let ground = Ground::from_rows(1.0, &[".#...", ".#.#.", "...#."], &[
+//!     ('.', Terrain::open("sand")), ('#', Terrain::closed("dyke"))])?;
+//! let passage = Passage::new(&ground, 0.4);
+//! let mut planner = Planner::default();
+//! planner.request(Ticket::new(7));
+//!
+//! let ask = |_who: u64| Some(Ask {
+//!     passage: &passage, radius: 0.4,
+//!     from: Vec2::new(0.5, 2.5), goal: Goal::Point(Vec2::new(4.5, 0.5)),
+//! });
+//! let mut rounds = 0;
+//! let route = loop {
+//!     rounds += 1;
+//!     planner.begin_round(30);
+//!     if let Some((7, route)) = planner.next(&ground, ask) {
+//!         break route?;
+//!     }
+//! };
+//! assert_eq!((rounds, route.points.len()), (1, 6));
+//! # Ok::<(), Box<dyn std::error::Error>>(())
+//! ```
+
+mod line;
+mod shared;
+
+use super::{Goal, NoRoute, Route, Router};
+use crate::geom::Vec2;
+use crate::ground::{Cell, Ground, Passage, Patch};
+use line::Line;
+use shared::Fields;
+
+/// From so many of a group on, a field serves them all. Measured on maps of 512 by 512 cells, a field
+/// costs as much as 3 searches in clutter, 1 in a maze, 10 among rooms and hundreds on open ground.
+pub const MANY: u32 = 24;
+
+/// What a route costs besides the cells that its search settles: nothing is free.
+pub const COST_OF_A_ROUTE: u32 = 16;
+
+/// A search goes on for one who has moved by less than so many cells since it began.
+const STRAYED_CELLS: f32 = 8.0;
+
+/// Those that go to places round one point, with bodies that find the ground alike.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub struct Group {
+    /// The caller's number for the passage that they use.
+    pub body: u16,
+    /// The point, as a cell: rows before columns, so that groups have an order.
+    pub at: (i32, i32),
+}
+
+impl Group {
+    /// Those of a body that go to places round the middle of a cell.
+    #[must_use]
+    pub fn new(body: u16, cell: Cell) -> Group {
+        Group {
+            body,
+            at: (cell.y, cell.x),
+        }
+    }
+
+    /// The point, as a cell.
+    #[must_use]
+    pub fn cell(&self) -> Cell {
+        Cell::new(self.at.1, self.at.0)
+    }
+}
+
+/// A place in the line.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Ticket {
+    /// The caller's name for whoever needs the route.
+    pub who: u64,
+    /// The side that it belongs to, up to 255.
+    pub side: u8,
+    /// Whether it goes before all that are not urgent.
+    pub urgent: bool,
+    /// With whom it goes.
+    pub group: Option<Group>,
+}
+
+impl Ticket {
+    /// A ticket of side 0 that is not urgent, for one that goes alone.
+    #[must_use]
+    pub fn new(who: u64) -> Ticket {
+        Ticket {
+            who,
+            side: 0,
+            urgent: false,
+            group: None,
+        }
+    }
+}
+
+/// What the holder of a ticket wants when its turn has come.
+#[derive(Clone, Debug)]
+pub struct Ask<'a> {
+    /// The ground as its body finds it.
+    pub passage: &'a Passage,
+    /// The radius of its body, in metres.
+    pub radius: f32,
+    /// Where it stands, in metres.
+    pub from: Vec2,
+    /// Where it wants to go.
+    pub goal: Goal,
+}
+
+/// How a ticket stands.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Standing {
+    /// So many of its own side and urgency are before it.
+    Waiting {
+        /// How many.
+        before: u32,
+    },
+    /// Its search is under way, and has settled so many cells.
+    UnderWay {
+        /// How many.
+        settled: u32,
+    },
+    /// The field of its group is being worked out, and so many cells of it are.
+    WithItsGroup {
+        /// How many.
+        settled: u32,
+    },
+}
+
+/// Serves requests for routes within a budget.
+#[derive(Clone, Debug, Default)]
+pub struct Planner {
+    line: Line,
+    current: Option<Current>,
+    router: Router,
+    fields: Fields,
+    /// How many rounds there were, for what has not been used for long.
+    round: u64,
+    /// The budget of this round, and what is left of it.
+    budget: u32,
+    left: u32,
+}
+
+/// The ticket that is being served.
+#[derive(Clone, Debug)]
+struct Current {
+    ticket: Ticket,
+    stage: Stage,
+}
+
+#[derive(Clone, Debug)]
+enum Stage {
+    /// Nothing has been done for it.
+    Begins,
+    /// Its search is under way, from a point to a goal.
+    Searches { from: Vec2, goal: Goal },
+    /// Its search is done, and the budget did not reach for the rest.
+    Found(Result<Route, NoRoute>),
+}
+
+impl Planner {
+    /// Gets in line. One who is in line already only becomes more urgent by it.
+    pub fn request(&mut self, ticket: Ticket) {
+        let served = self
+            .current
+            .as_ref()
+            .is_some_and(|current| current.ticket.who == ticket.who);
+        if !served {
+            self.line.add(ticket);
+        }
+    }
+
+    /// Leaves the line. Gives whether the ticket was in it, or being served.
+    pub fn cancel(&mut self, who: u64) -> bool {
+        let served = self.current.take_if(|current| current.ticket.who == who);
+        served.is_some() || self.line.remove(who)
+    }
+
+    /// How a ticket stands; `None` for one who waits for nothing.
+    #[must_use]
+    pub fn standing(&self, who: u64) -> Option<Standing> {
+        let current = self
+            .current
+            .as_ref()
+            .filter(|current| current.ticket.who == who);
+        let Some(current) = current else {
+            return self
+                .line
+                .before(who)
+                .map(|before| Standing::Waiting { before });
+        };
+        let field = current
+            .ticket
+            .group
+            .and_then(|group| self.fields.settled(group));
+        Some(match (&current.stage, field) {
+            (Stage::Begins, Some(settled)) => Standing::WithItsGroup { settled },
+            (Stage::Begins, None) => Standing::Waiting { before: 0 },
+            _ => Standing::UnderWay {
+                settled: self.router.settled_count(),
+            },
+        })
+    }
+
+    /// How many wait, with the one that is being served.
+    #[must_use]
+    pub fn waiting(&self) -> usize {
+        self.line.len() + usize::from(self.current.is_some())
+    }
+
+    /// Who waits, in the order of their names, after the one that is being served.
+    pub fn tickets(&self) -> impl Iterator<Item = &Ticket> {
+        let current = self.current.iter().map(|current| &current.ticket);
+        current.chain(self.line.tickets())
+    }
+
+    /// Begins a new round with a budget, in cells that are looked at: call it once before those calls of
+    /// [`Planner::next`] that share it.
+    pub fn begin_round(&mut self, budget: u32) {
+        self.round += 1;
+        self.budget = budget;
+        self.left = budget;
+        self.fields.forget_unused(self.round);
+    }
+
+    /// The work done in this round so far, never more than its budget.
+    #[must_use]
+    pub fn spent(&self) -> u32 {
+        self.budget - self.left
+    }
+
+    /// Numbers that stand for all in which two planners may differ that will go on differently, for a
+    /// checksum.
+    pub fn fingerprint(&self) -> impl Iterator<Item = u64> + '_ {
+        let current = self.current.iter().map(|current| current.ticket.who);
+        let settled = u64::from(self.router.settled_count());
+        let searches = self.current.iter().map(move |current| match current.stage {
+            Stage::Begins => 0,
+            Stage::Searches { .. } => 1 + settled,
+            Stage::Found(_) => u64::MAX,
+        });
+        current
+            .chain(searches)
+            .chain(self.line.fingerprint())
+            .chain(self.fields.fingerprint(self.round))
+    }
+
+    /// Tells that the map has changed: `touched` is what [`Passage::repair`] gave for the passage that
+    /// the caller numbers so. Call it for each passage. Searches under way begin anew, and fields are
+    /// mended.
+    pub fn ground_changed(&mut self, body: u16, passage: &Passage, touched: Patch) {
+        if let Some(current) = &mut self.current {
+            current.stage = Stage::Begins;
+        }
+        self.fields.repair(body, passage, touched);
+    }
+
+    /// Serves the line until somebody's route is found, or it is known that there is none; `None` where
+    /// the budget of the round is used up or nobody waits. `ask` tells what the holder of a ticket
+    /// wants, or `None` if nothing any more.
+    pub fn next<'a>(
+        &mut self,
+        ground: &Ground,
+        ask: impl Fn(u64) -> Option<Ask<'a>>,
+    ) -> Option<(u64, Result<Route, NoRoute>)> {
+        loop {
+            if self.current.is_none() {
+                let ticket = self.line.pop()?;
+                let stage = Stage::Begins;
+                self.current = Some(Current { ticket, stage });
+            }
+            let current = self.current.as_ref()?;
+            let ticket = current.ticket;
+            let Some(wanted) = ask(ticket.who) else {
+                self.current = None;
+                continue;
+            };
+            let before = self.left;
+            let served = self.serve(ground, &wanted);
+            self.line.charge(ticket.side, before - self.left);
+            match served {
+                Some(route) => {
+                    self.current = None;
+                    return Some((ticket.who, route));
+                }
+                None => return None,
+            }
+        }
+    }
+
+    /// Does what the budget allows for the current ticket.
+    fn serve(&mut self, ground: &Ground, ask: &Ask<'_>) -> Option<Result<Route, NoRoute>> {
+        let current = self.current.as_mut()?;
+        if let Stage::Searches { from, goal } = &current.stage
+            && (goal != &ask.goal || from.distance(ask.from) > STRAYED_CELLS * ground.cell_m())
+        {
+            // It wants to go elsewhere, or has been moved.
+            current.stage = Stage::Begins;
+        }
+        if matches!(current.stage, Stage::Begins) {
+            let ticket = current.ticket;
+            match self.serve_from_field(ground, &ticket, ask) {
+                shared::Served::Route(route) => return Some(Ok(route)),
+                shared::Served::UnderWay => return None,
+                shared::Served::NotHere => {}
+            }
+            self.left = self.left.checked_sub(COST_OF_A_ROUTE)?;
+            let (from, goal) = (ask.from, ask.goal.clone());
+            let found = self
+                .router
+                .begin(ground, ask.passage, ask.radius, from, &goal);
+            self.current.as_mut()?.stage = match found {
+                Some(found) => return Some(found),
+                None => Stage::Searches { from, goal },
+            };
+        }
+        let current = self.current.as_mut()?;
+        if let Stage::Searches { .. } = current.stage {
+            let before = self.router.settled_count();
+            // Searches look at one cell more before they know that it was one too many.
+            let found = self.router.advance(ground, ask.passage, self.left);
+            let settled = self.router.settled_count() - before;
+            self.left = self.left.saturating_sub(settled);
+            current.stage = Stage::Found(found?);
+        }
+        match core::mem::replace(&mut current.stage, Stage::Begins) {
+            Stage::Found(found) => Some(found.map(|route| begun_from(ground, ask, route))),
+            _ => None,
+        }
+    }
+
+    fn serve_from_field(
+        &mut self,
+        ground: &Ground,
+        ticket: &Ticket,
+        ask: &Ask<'_>,
+    ) -> shared::Served {
+        let Some(group) = ticket.group else {
+            return shared::Served::NotHere;
+        };
+        // Itself, and those behind it.
+        let many = self.line.of_group(group) + 1 >= MANY;
+        let budget = shared::Budget {
+            whole: self.budget,
+            left: &mut self.left,
+        };
+        let asked = (group, many, self.round);
+        self.fields
+            .serve(ground, asked, budget, ask, &mut self.router)
+    }
+}
+
+/// A route that was found for one who has taken a few steps since.
+fn begun_from(ground: &Ground, ask: &Ask<'_>, mut route: Route) -> Route {
+    if route.points[0] == ask.from || route.pushed_m > 0.0 {
+        return route;
+    }
+    let going = ground.going(ask.passage.gait());
+    match going.line_is_clear(ask.from, route.points[1], ask.radius) {
+        true => route.points[0] = ask.from,
+        false => {
+            route.points.insert(0, ask.from);
+            route.links.iter_mut().for_each(|(at, _)| *at += 1);
+        }
+    }
+    route.measure(going);
+    route
+}

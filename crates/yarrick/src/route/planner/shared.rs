@@ -1,0 +1,200 @@
+//! Fields that groups share: worked out by and by, kept while they are of use, at most a few.
+
+use super::{Ask, COST_OF_A_ROUTE, Goal, Group};
+use crate::geom::Vec2;
+use crate::ground::{Ground, Passage, Patch};
+use crate::route::{GoalField, Route, Router, reach, smooth};
+
+/// The most fields that are kept.
+const MOST: usize = 4;
+
+/// A field that has not been used for so many rounds is forgotten.
+const UNUSED_ROUNDS: u64 = 200;
+
+/// How many cells a search for the last steps, from the group's point to one's own place, may settle at
+/// the most before it is left off: the place had then better be searched for on its own.
+const LAST_STEPS: u32 = 2_000;
+
+/// The budget of a round.
+pub(super) struct Budget<'a> {
+    pub(super) whole: u32,
+    pub(super) left: &'a mut u32,
+}
+
+/// What came of asking for a route.
+pub(super) enum Served {
+    /// The route.
+    Route(Route),
+    /// The budget did not suffice.
+    UnderWay,
+    /// Fields are of no use here.
+    NotHere,
+}
+
+/// The fields that are kept.
+#[derive(Clone, Debug, Default)]
+pub(super) struct Fields(Vec<Shared>);
+
+#[derive(Clone, Debug)]
+struct Shared {
+    group: Group,
+    field: GoalField,
+    /// The round in which it was used last.
+    used: u64,
+}
+
+impl Fields {
+    pub(super) fn settled(&self, group: Group) -> Option<u32> {
+        let known = self.0.iter().find(|shared| shared.group == group);
+        known.map(|shared| shared.field.settled_count())
+    }
+
+    pub(super) fn forget_unused(&mut self, round: u64) {
+        self.0.retain(|shared| round - shared.used <= UNUSED_ROUNDS);
+    }
+
+    pub(super) fn repair(&mut self, body: u16, passage: &Passage, touched: Patch) {
+        // One whose goal was closed is of no more use.
+        self.0.retain_mut(|shared| {
+            shared.group.body != body || shared.field.repair(passage, touched).is_ok()
+        });
+    }
+
+    /// All that decides what they will be good for, as numbers.
+    pub(super) fn fingerprint(&self, round: u64) -> impl Iterator<Item = u64> + '_ {
+        self.0.iter().flat_map(move |shared| {
+            let (y, x) = shared.group.at;
+            let at = (y as u64) << 32 | u64::from(x as u32);
+            let settled = u64::from(shared.field.settled_count());
+            [
+                at,
+                u64::from(shared.group.body),
+                settled,
+                round - shared.used,
+            ]
+        })
+    }
+
+    /// The route of one of a group, by the field of that, which is begun if `many` go there.
+    pub(super) fn serve(
+        &mut self,
+        ground: &Ground,
+        (group, many, round): (Group, bool, u64),
+        budget: Budget<'_>,
+        ask: &Ask<'_>,
+        router: &mut Router,
+    ) -> Served {
+        let &Goal::Point(to) = &ask.goal else {
+            return Served::NotHere;
+        };
+        let known = self.0.iter().position(|shared| shared.group == group);
+        let Some(at) = known.or_else(|| self.begin(group, many, round, ask.passage)) else {
+            return Served::NotHere;
+        };
+        let shared = &mut self.0[at];
+        shared.used = round;
+        let footing = reach::footing(ground, ask.passage, ask.radius, ask.from);
+        let Some(footing) = footing else {
+            return Served::NotHere;
+        };
+        if !shared.field.knows(ask.passage, footing.cell) {
+            let settled = shared.field.advance(ask.passage, *budget.left);
+            *budget.left = budget.left.saturating_sub(settled);
+            if !shared.field.knows(ask.passage, footing.cell) {
+                return Served::UnderWay;
+            }
+        }
+        // The way down the field is looked at where nobody went before, and the last steps may need
+        // a search: none of it is begun that this round might not see the end of.
+        let most = shared.field.unseen(ask.passage, footing.cell) + LAST_STEPS + COST_OF_A_ROUTE;
+        if *budget.left < most.min(budget.whole) {
+            return Served::UnderWay;
+        }
+        let mut work = COST_OF_A_ROUTE + shared.field.unseen(ask.passage, footing.cell);
+        let route = trace(
+            &mut shared.field,
+            ground,
+            ask,
+            (&footing, to),
+            router,
+            &mut work,
+        );
+        *budget.left = budget.left.saturating_sub(work);
+        route.map_or(Served::NotHere, Served::Route)
+    }
+
+    fn begin(&mut self, group: Group, many: bool, round: u64, passage: &Passage) -> Option<usize> {
+        if !many {
+            return None;
+        }
+        let field = GoalField::begin(passage, &[group.cell()]).ok()?;
+        if self.0.len() >= MOST {
+            let oldest = self
+                .0
+                .iter()
+                .enumerate()
+                .min_by_key(|(_, shared)| shared.used);
+            let oldest = oldest.map_or(0, |(at, _)| at);
+            self.0.remove(oldest);
+        }
+        self.0.push(Shared {
+            group,
+            field,
+            used: round,
+        });
+        Some(self.0.len() - 1)
+    }
+}
+
+/// The way that a field shows from where one stands, and from it to one's own place.
+fn trace(
+    field: &mut GoalField,
+    ground: &Ground,
+    ask: &Ask<'_>,
+    (footing, to): (&reach::Footing, Vec2),
+    router: &mut Router,
+    work: &mut u32,
+) -> Option<Route> {
+    let (passage, radius) = (ask.passage, ask.radius);
+    let going = ground.going(passage.gait());
+    let ends = smooth::Ends {
+        from: ask.from,
+        via: None,
+        to,
+        radius,
+    };
+    let mut pull = smooth::Pull::default();
+    if smooth::straight_is_best(going, passage, &ends) {
+        pull.take_straight(&ends);
+    } else {
+        let mut points = vec![ask.from];
+        let mut links = Vec::new();
+        points.extend(footing.via);
+        points.push(ground.centre(footing.cell));
+        let ways = (&mut points, &mut links);
+        if !field.corners(ground, passage, radius, footing.cell, ways) {
+            return None;
+        }
+        let middle = *points.last()?;
+        if !going.line_is_clear(middle, to, radius) {
+            let goal = Goal::Point(to);
+            let found = router
+                .begin(ground, passage, radius, middle, &goal)
+                .or_else(|| router.advance(ground, passage, LAST_STEPS));
+            *work += router.settled_count();
+            let rest = found?.ok()?;
+            let count = points.len() as u32 - 1;
+            links.extend(rest.links.iter().map(|(at, link)| (at + count, *link)));
+            points.extend_from_slice(&rest.points[1..rest.points.len() - 1]);
+        }
+        points.push(to);
+        pull.pull_points(going, passage, radius, &points, &links);
+    }
+    let mut route = Route {
+        points: pull.points().to_vec(),
+        links: pull.links().to_vec(),
+        ..Route::standing(ask.from, 0.0)
+    };
+    route.measure(going);
+    Some(route)
+}

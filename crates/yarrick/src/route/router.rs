@@ -1,0 +1,293 @@
+//! Routes: from where a body stands to where it is sent, over the cells that a search finds, pulled
+//! straight.
+
+use super::goal::{Ends, Goal};
+use super::search::{Progress, Search};
+use super::{NoRoute, Route, Shortfall, reach, smooth};
+use crate::geom::Vec2;
+use crate::ground::{Cell, Going, Ground, Passage, Region};
+
+/// Finds routes. Holds only workspace, which grows to the size of the map and is reused, and the route
+/// that it is looking for.
+#[derive(Clone, Debug, Default)]
+pub struct Router {
+    search: Search,
+    /// Whether the last route needed a search.
+    has_searched: bool,
+    pull: smooth::Pull,
+    quest: Option<Quest>,
+}
+
+/// A route that is being looked for.
+#[derive(Clone, Debug)]
+struct Quest {
+    start: Start,
+    goal: Goal,
+    ends: Ends,
+    radius: f32,
+    /// What is known of the end before the search.
+    short: Option<reach::Reach>,
+}
+
+/// Where a way begins.
+#[derive(Clone, Copy, Debug)]
+struct Start {
+    from: Vec2,
+    footing: reach::Footing,
+    region: Region,
+    pushed_m: f32,
+}
+
+impl Router {
+    /// The way of a body of `radius` metres from one point to another, or to the place that it can
+    /// reach from which the least stands between it and that. `passage` must be that of the same ground,
+    /// as it is now, and of bodies that wide.
+    ///
+    /// The cells on the way are optimal (see [`Search`]); pulling the path straight makes it
+    /// shorter still, and never slower where ground is slow. A start in closed ground is left for the
+    /// nearest free place first: see [`Route::pushed_m`].
+    ///
+    /// # Errors
+    /// [`NoRoute`] for numbers that are none, and where no way leads nearer to the goal.
+    pub fn find(
+        &mut self,
+        ground: &Ground,
+        passage: &Passage,
+        radius: f32,
+        from: Vec2,
+        to: Vec2,
+    ) -> Result<Route, NoRoute> {
+        self.find_to(ground, passage, radius, from, &Goal::Point(to))
+    }
+
+    /// The same to any [`Goal`].
+    ///
+    /// # Errors
+    /// As [`Router::find`], and for a goal that names nothing.
+    pub fn find_to(
+        &mut self,
+        ground: &Ground,
+        passage: &Passage,
+        radius: f32,
+        from: Vec2,
+        goal: &Goal,
+    ) -> Result<Route, NoRoute> {
+        self.begin(ground, passage, radius, from, goal)
+            .or_else(|| self.advance(ground, passage, u32::MAX))
+            .unwrap_or(Err(NoRoute::StartClosed))
+    }
+
+    /// Begins to look for a route. Gives it, or why there is none, where that needs no search;
+    /// otherwise [`Router::advance`] goes on.
+    pub fn begin(
+        &mut self,
+        ground: &Ground,
+        passage: &Passage,
+        radius: f32,
+        from: Vec2,
+        goal: &Goal,
+    ) -> Option<Result<Route, NoRoute>> {
+        self.quest = None;
+        self.has_searched = false;
+        match self.prepare(ground, passage, radius, (from, goal)) {
+            Err(why) => Some(Err(why)),
+            Ok(Some(route)) => Some(Ok(route)),
+            Ok(None) => None,
+        }
+    }
+
+    /// Goes on looking for the route that was begun, until it is found or about `most` more cells are
+    /// settled. Ground and passage must be the same, and unchanged. `None` where it is not done yet, or
+    /// none was begun.
+    pub fn advance(
+        &mut self,
+        ground: &Ground,
+        passage: &Passage,
+        most: u32,
+    ) -> Option<Result<Route, NoRoute>> {
+        self.quest.as_ref()?;
+        match self.search.advance(passage, most) {
+            Progress::UnderWay => None,
+            Progress::NoWay => {
+                self.quest = None;
+                Some(Err(NoRoute::StartClosed))
+            }
+            Progress::Found(_) => {
+                let quest = self.quest.take()?;
+                Some(Ok(self.complete(ground, passage, quest)))
+            }
+        }
+    }
+
+    /// How many cells the search for the route has settled so far.
+    #[must_use]
+    pub fn settled_count(&self) -> u32 {
+        if self.has_searched {
+            self.search.settled_count()
+        } else {
+            0
+        }
+    }
+
+    fn prepare(
+        &mut self,
+        ground: &Ground,
+        passage: &Passage,
+        radius: f32,
+        (from, goal): (Vec2, &Goal),
+    ) -> Result<Option<Route>, NoRoute> {
+        check(ground, radius, from, goal)?;
+        let going = ground.going(passage.gait());
+        let start = start_from(going, passage, radius, from)?;
+        if goal.is_met(going, radius, start.from) {
+            return Ok(Some(Route::standing(start.from, start.pushed_m)));
+        }
+        let mut ends = goal.ends(going, passage, radius);
+        let reachable = |cell: &Cell| {
+            let region = passage.region(*cell);
+            region.is_some_and(|region| passage.leads_to(start.region, region))
+        };
+        let mut short = None;
+        if !ends.cells.iter().any(reachable) {
+            let reach = self.nearest(going, passage, radius, &start, (goal, &ends))?;
+            ends = Ends::at_point(reach.cell, reach.point);
+            short = Some(reach);
+        }
+        let quest = Quest {
+            start,
+            goal: goal.clone(),
+            ends,
+            radius,
+            short,
+        };
+        if let &[cell] = &quest.ends.cells[..] {
+            let pulled = quest.pulled_to(quest.ends.point(going, cell));
+            if smooth::straight_is_best(going, passage, &pulled) {
+                self.pull.take_straight(&pulled);
+                return Ok(Some(self.route(going, quest, 0)));
+            }
+        }
+        self.has_searched = true;
+        if !self
+            .search
+            .begin_any(passage, start.footing.cell, &quest.ends.cells)
+        {
+            return Err(NoRoute::StartClosed);
+        }
+        self.quest = Some(quest);
+        Ok(None)
+    }
+
+    /// As near as one can get to a goal that is out of reach.
+    fn nearest(
+        &self,
+        going: Going<'_>,
+        passage: &Passage,
+        radius: f32,
+        start: &Start,
+        (goal, ends): (&Goal, &Ends),
+    ) -> Result<reach::Reach, NoRoute> {
+        let ground = going.ground();
+        let first = ends.cells.first().map(|cell| ground.centre(*cell));
+        let to = goal
+            .middle()
+            .or(first)
+            .ok_or(NoRoute::NoWay(Shortfall::Closed))?;
+        let ways = (start.from, to);
+        let found = reach::reach(ground, passage, radius, start.region, ways);
+        let mut found = found.ok_or(NoRoute::StartClosed)?;
+        let short = *found.short.get_or_insert(Shortfall::CutOff);
+        match found.leads_nearer(start.from, to, ground.cell_m()) {
+            true => Ok(found),
+            false => Err(NoRoute::NoWay(short)),
+        }
+    }
+
+    /// Pulls the cells straight that the search has found.
+    fn complete(&mut self, ground: &Ground, passage: &Passage, quest: Quest) -> Route {
+        let going = ground.going(passage.gait());
+        let last = self.search.cells().last();
+        let to = last.map_or(quest.start.from, |cell| quest.ends.point(going, *cell));
+        let way = smooth::Way {
+            cells: self.search.cells(),
+            links: self.search.links(),
+        };
+        self.pull
+            .pull(going, passage, &quest.pulled_to(to), way, true);
+        let settled = self.search.settled_count();
+        self.route(going, quest, settled)
+    }
+
+    /// The route that was pulled last; in an area, up to where it comes into it.
+    fn route(&self, going: Going<'_>, quest: Quest, settled: u32) -> Route {
+        let mut route = Route {
+            points: self.pull.points().to_vec(),
+            links: self.pull.links().to_vec(),
+            settled,
+            short: quest.short.and_then(|reach| reach.short),
+            barrier: quest.short.and_then(|reach| reach.barrier),
+            ..Route::standing(quest.start.from, quest.start.pushed_m)
+        };
+        if quest.ends.is_area() {
+            route.end_where(|at| quest.goal.is_met(going, quest.radius, at));
+        }
+        route.measure(going);
+        route
+    }
+
+    /// The cells that the last search settled, in no particular order: to see what it cost. None
+    /// where the way was straight. `passage` must be the one that was searched.
+    pub fn searched<'a>(&'a self, passage: &'a Passage) -> impl Iterator<Item = Cell> + 'a {
+        let settled = self.search.settled(passage);
+        settled.take_while(|_| self.has_searched)
+    }
+}
+
+impl Quest {
+    fn pulled_to(&self, to: Vec2) -> smooth::Ends {
+        smooth::Ends {
+            from: self.start.from,
+            via: self.start.footing.via,
+            to,
+            radius: self.radius,
+        }
+    }
+}
+
+/// Refuses what cannot be asked for.
+fn check(ground: &Ground, radius: f32, from: Vec2, goal: &Goal) -> Result<(), NoRoute> {
+    if !(from.is_finite() && goal.is_finite()) {
+        return Err(NoRoute::NotFinite);
+    }
+    let most = Passage::MAX_RADIUS_CELLS * ground.cell_m();
+    if !(0.0..=most).contains(&radius) {
+        return Err(NoRoute::BadRadius);
+    }
+    match goal.is_empty() {
+        true => Err(NoRoute::NoGoal),
+        false => Ok(()),
+    }
+}
+
+/// Where a way begins: where the body stands, or in the nearest free place.
+fn start_from(
+    going: Going<'_>,
+    passage: &Passage,
+    radius: f32,
+    from: Vec2,
+) -> Result<Start, NoRoute> {
+    let ground = going.ground();
+    let mut at = from;
+    let footing = reach::footing(ground, passage, radius, from).or_else(|| {
+        at = reach::nearest_free(going, passage, radius, from)?;
+        reach::footing(ground, passage, radius, at)
+    });
+    let footing = footing.ok_or(NoRoute::StartClosed)?;
+    let region = passage.region(footing.cell).ok_or(NoRoute::StartClosed)?;
+    Ok(Start {
+        from: at,
+        footing,
+        region,
+        pushed_m: at.distance(from),
+    })
+}

@@ -1,0 +1,43 @@
+//! Lets units walk out of closed ground, where something was built on them.
+
+use crate::geom::canonical;
+use crate::route::nearest_free;
+use crate::world::activity::Activity;
+use crate::world::queue;
+use crate::world::state::State;
+
+pub(in crate::world) fn run(state: &mut State) {
+    let mut trapped = core::mem::take(&mut state.trapped);
+    trapped.retain(|&unit| {
+        state
+            .units
+            .row(unit)
+            .is_some_and(|row| !walk_out(state, row))
+    });
+    state.trapped = trapped;
+}
+
+/// Takes a step towards the nearest free place, through whatever there is. Gives whether that is done
+/// with: the unit is free, or can never be.
+fn walk_out(state: &mut State, row: usize) -> bool {
+    let (from, radius) = (state.units.position[row], state.units.radius[row]);
+    let speed = state.kind(state.units.kind[row]).speed;
+    let free = nearest_free(state.going(row), state.passage(row), radius, from);
+    let Some(free) = free.filter(|_| speed > 0.0) else {
+        return true;
+    };
+    let at = from + (free - from).clamp_length_max(speed * state.tick_s());
+    state.units.position[row] = canonical(at);
+    if !state
+        .going(row)
+        .disc_is_clear(state.units.position[row], radius)
+    {
+        return false;
+    }
+    if let Activity::Go(go) = &state.units.activity[row] {
+        // The way that it was on began elsewhere.
+        let (bound, held_up) = (go.bound(), go.held_up());
+        queue::await_route(state, row, bound, held_up);
+    }
+    true
+}
