@@ -278,6 +278,13 @@ impl World {
         Some(KindId(at as u16))
     }
 
+    /// The work that planning took in the last tick, in cells that were looked at: at most the
+    /// [`WorldSetup::plan_budget`].
+    #[must_use]
+    pub fn planning_work(&self) -> u32 {
+        self.state.planner.spent()
+    }
+
     /// How many units wait for a route.
     #[must_use]
     pub fn waiting_for_routes(&self) -> usize {

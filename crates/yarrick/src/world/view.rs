@@ -5,6 +5,7 @@ use super::order::Order;
 use super::state::State;
 use super::{Kind, KindId, Side, SideId, Spot, UnitId};
 use crate::geom::{Block, Vec2};
+use crate::route::Standing;
 
 /// A unit, to be looked at. Cheap to copy.
 #[derive(Clone, Copy)]
@@ -124,6 +125,13 @@ impl<'a> UnitView<'a> {
     #[must_use]
     pub fn orders(&self) -> &'a [Order] {
         &self.state.units.orders[self.row]
+    }
+
+    /// How its request for a route stands; `None` where it has made none. A unit that walks may have
+    /// one, too: for a better way, since the ground has changed.
+    #[must_use]
+    pub fn route_standing(&self) -> Option<Standing> {
+        self.state.planner.standing(self.id().number())
     }
 
     /// The points that it has still to walk to, the place where it will stand last.

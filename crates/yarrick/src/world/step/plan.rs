@@ -157,18 +157,29 @@ fn lead_on(state: &mut State) {
     }
 }
 
-/// As far towards a point as the way is open: where the unit stands, if that is not far enough to be
-/// worth it.
+/// As far towards a point as the way is open, or a little to the left or to the right of it: where the
+/// unit stands, if that is nowhere far enough to be worth it.
 fn open_way_ahead(state: &State, row: usize, to: Vec2) -> Vec2 {
     let from = state.units.position[row];
     let radius = state.units.radius[row];
+    let ahead = (to - from).normalize_or_zero();
     let mut reach = LEAD_M.min(from.distance(to));
     while reach >= LEAST_LEAD_M {
-        let ahead = from + (to - from).normalize_or_zero() * reach;
-        if state.going(row).line_is_clear(from, ahead, radius) {
-            return ahead;
+        let points = TURNS.map(|turn| from + turn.rotate(ahead) * reach);
+        let clear = |point: &Vec2| state.going(row).line_is_clear(from, *point, radius);
+        if let Some(point) = points.into_iter().find(clear) {
+            return point;
         }
         reach *= 0.5;
     }
     from
 }
+
+/// Straight on, and by 30 and 60 degrees to either side.
+const TURNS: [Vec2; 5] = [
+    Vec2::new(1.0, 0.0),
+    Vec2::new(0.866_025_4, 0.5),
+    Vec2::new(0.866_025_4, -0.5),
+    Vec2::new(0.5, 0.866_025_4),
+    Vec2::new(0.5, -0.866_025_4),
+];

@@ -1,0 +1,332 @@
+//! The planner: budgets, turns, and what it finds, against a router without a budget.
+
+use proptest::prelude::*;
+use yarrick::ground::{Cell, Passage, Patch};
+use yarrick::route::{Ask, Goal, Group, Planner, Router, Standing, Ticket};
+use yarrick::scenario::Pattern;
+use yarrick::world::Doing;
+use yarrick::{Action, Command, Ground, Kind, Side, SideId, UnitId, Vec2, When, World, WorldSetup};
+
+/// Those who want routes on a map, each from a point to a point.
+struct Crowd {
+    ground: Ground,
+    passage: Passage,
+    ways: Vec<(Vec2, Vec2)>,
+}
+
+impl Crowd {
+    fn on(ground: Ground, ways: &[(Vec2, Vec2)]) -> Crowd {
+        let passage = Passage::new(&ground, 0.4);
+        Crowd {
+            ground,
+            passage,
+            ways: ways.to_vec(),
+        }
+    }
+
+    fn ask(&self, who: u64) -> Option<Ask<'_>> {
+        let &(from, to) = self.ways.get(who as usize)?;
+        Some(Ask {
+            passage: &self.passage,
+            radius: 0.4,
+            from,
+            goal: Goal::Point(to),
+        })
+    }
+
+    /// Who is served in a round, in order.
+    fn round(&self, planner: &mut Planner, budget: u32) -> Vec<u64> {
+        planner.begin_round(budget);
+        let mut served = Vec::new();
+        while let Some((who, _)) = planner.next(&self.ground, |who| self.ask(who)) {
+            served.push(who);
+        }
+        assert!(planner.spent() <= budget);
+        served
+    }
+}
+
+fn ticket(who: u64, side: u8, urgent: bool) -> Ticket {
+    Ticket {
+        side,
+        urgent,
+        ..Ticket::new(who)
+    }
+}
+
+/// A map of rooms, and ways across it.
+fn rooms(ways: usize) -> Crowd {
+    let ground = Pattern::Rooms.ground(64, 5);
+    let at = |k: usize| Vec2::new(4.5 + (k % 7) as f32, 4.5);
+    let ways: Vec<_> = (0..ways).map(|k| (at(k), Vec2::new(60.5, 60.5))).collect();
+    Crowd::on(ground, &ways)
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 60, failure_persistence: None, ..ProptestConfig::default() })]
+
+    #[test]
+    fn any_budget_gives_the_routes_that_a_router_finds_and_is_never_exceeded(
+        budget in 40_u32..3000, seed in 0_u64..50,
+        ends in proptest::collection::vec((0.5_f32..63.0, 0.5_f32..63.0), 2..12),
+    ) {
+        let ground = Pattern::Random.ground(64, seed);
+        let ways: Vec<_> = ends.windows(2)
+            .map(|pair| (Vec2::from(pair[0]), Vec2::from(pair[1])))
+            .collect();
+        let crowd = Crowd::on(ground, &ways);
+        let mut planner = Planner::default();
+        for who in 0..ways.len() as u64 {
+            planner.request(ticket(who, (who % 3) as u8, who % 4 == 0));
+        }
+        let mut found = Vec::new();
+        for _ in 0..2000 {
+            planner.begin_round(budget);
+            while let Some(served) = planner.next(&crowd.ground, |who| crowd.ask(who)) {
+                found.push(served);
+            }
+            prop_assert!(planner.spent() <= budget);
+            if planner.waiting() == 0 {
+                break;
+            }
+        }
+        found.sort_by_key(|(who, _)| *who);
+        prop_assert_eq!(found.len(), ways.len());
+        for (who, route) in found {
+            let (from, to) = ways[who as usize];
+            let plain = Router::default().find(&crowd.ground, &crowd.passage, 0.4, from, to);
+            prop_assert_eq!(route, plain);
+        }
+    }
+
+    #[test]
+    fn a_crowd_that_shares_a_field_goes_ways_as_short_as_searched_ones(
+        seed in 0_u64..50, starts in proptest::collection::vec((0.5_f32..63.0, 0.5_f32..63.0), 40),
+        goal in (8.0_f32..56.0, 8.0_f32..56.0),
+    ) {
+        let ground = Pattern::Random.ground(64, seed);
+        let passage = Passage::new(&ground, 0.4);
+        let goal = passage.nearest(Vec2::from(goal), |_| true).unwrap();
+        let to = ground.centre(goal);
+        let ways: Vec<_> = starts.iter()
+            .filter_map(|start| passage.nearest(Vec2::from(*start), |c| passage.connected(c, goal)))
+            .map(|cell| (ground.centre(cell), to))
+            .collect();
+        let crowd = Crowd::on(ground, &ways);
+        let mut planner = Planner::default();
+        for who in 0..ways.len() as u64 {
+            planner.request(Ticket { group: Some(Group::new(0, goal)), ..Ticket::new(who) });
+        }
+        let mut both = (0.0, 0.0);
+        for _ in 0..200 {
+            planner.begin_round(700);
+            while let Some((who, route)) = planner.next(&crowd.ground, |who| crowd.ask(who)) {
+                let (from, _) = ways[who as usize];
+                let plain = Router::default().find(&crowd.ground, &crowd.passage, 0.4, from, to);
+                let (route, plain) = (route.unwrap(), plain.unwrap());
+                prop_assert_eq!(route.points.last(), plain.points.last());
+                for leg in route.points.windows(2) {
+                    prop_assert!(crowd.ground.line_is_clear(leg[0], leg[1], 0.4 - 1e-4));
+                }
+                prop_assert!(route.length_m <= plain.length_m * 1.1 + 0.5);
+                both = (both.0 + route.length_m, both.1 + plain.length_m);
+            }
+            prop_assert!(planner.spent() <= 700);
+        }
+        prop_assert_eq!(planner.waiting(), 0);
+        prop_assert!(both.0 <= both.1 * 1.02);
+    }
+}
+
+#[test]
+fn sides_take_turns_by_work_and_the_urgent_go_first() {
+    let crowd = rooms(12);
+    let mut planner = Planner::default();
+    for who in 0..8 {
+        planner.request(ticket(who, 0, false));
+    }
+    for who in 8..11 {
+        planner.request(ticket(who, 1, false));
+    }
+    planner.request(ticket(11, 0, true));
+    assert_eq!(planner.standing(7), Some(Standing::Waiting { before: 7 }));
+    let served = crowd.round(&mut planner, 1_000_000);
+    assert_eq!(served[0], 11);
+    // All ways take about the same work, so the sides alternate until one has nobody left.
+    let mut sides = served[1..7].iter().map(|who| u8::from(*who >= 8));
+    assert_eq!(
+        sides.by_ref().filter(|side| *side == 1).count(),
+        3,
+        "{served:?}"
+    );
+    assert_eq!(served.len(), 12);
+    assert_eq!(planner.standing(7), None);
+}
+
+#[test]
+fn a_search_goes_on_over_rounds_and_can_be_cancelled() {
+    let crowd = rooms(3);
+    let mut planner = Planner::default();
+    for who in 0..3 {
+        planner.request(Ticket::new(who));
+        planner.request(Ticket::new(who));
+    }
+    assert_eq!(planner.waiting(), 3);
+    assert!(crowd.round(&mut planner, 60).is_empty());
+    assert!(matches!(
+        planner.standing(0),
+        Some(Standing::UnderWay { settled: 1.. })
+    ));
+    assert!(planner.cancel(0));
+    assert!(planner.cancel(2));
+    assert!(!planner.cancel(2));
+    assert_eq!(planner.standing(0), None);
+    // One that has become urgent goes before all others.
+    planner.request(Ticket::new(0));
+    planner.request(ticket(0, 0, true));
+    let served = crowd.round(&mut planner, 1_000_000);
+    assert_eq!(served, [0, 1]);
+    assert_eq!(planner.waiting(), 0);
+}
+
+#[test]
+fn whoever_wants_nothing_any_more_costs_nothing_and_a_goal_may_move() {
+    let mut crowd = rooms(2);
+    let mut planner = Planner::default();
+    planner.request(Ticket::new(99));
+    planner.request(Ticket::new(1));
+    assert!(crowd.round(&mut planner, 60).is_empty());
+    crowd.ways[1].1 = Vec2::new(30.5, 4.5);
+    let mut last = None;
+    for _ in 0..1000 {
+        planner.begin_round(60);
+        if let Some((who, route)) = planner.next(&crowd.ground, |who| crowd.ask(who)) {
+            assert_eq!(who, 1);
+            last = route.unwrap().points.last().copied();
+        }
+    }
+    assert_eq!(last, Some(Vec2::new(30.5, 4.5)));
+    let mut planner = Planner::default();
+    planner.request(Ticket::new(99));
+    planner.begin_round(1000);
+    assert!(planner.next(&crowd.ground, |who| crowd.ask(who)).is_none());
+    assert_eq!((planner.spent(), planner.waiting()), (0, 0));
+}
+
+#[test]
+fn a_search_under_way_takes_in_that_the_ground_has_changed() {
+    let mut crowd = rooms(1);
+    let mut planner = Planner::default();
+    planner.request(Ticket::new(0));
+    assert!(crowd.round(&mut planner, 60).is_empty());
+    // The rooms round the goal lose a door or two; there is always another way.
+    let patch = Patch::between(Cell::new(20, 12), Cell::new(30, 22));
+    let changed = crowd.ground.block(patch.cells());
+    let touched = crowd.passage.repair(&crowd.ground, changed);
+    planner.ground_changed(0, &crowd.passage, touched);
+    let route = loop {
+        planner.begin_round(60);
+        if let Some((_, route)) = planner.next(&crowd.ground, |who| crowd.ask(who)) {
+            break route;
+        }
+    };
+    let (from, to) = crowd.ways[0];
+    let plain = Router::default().find(&crowd.ground, &crowd.passage, 0.4, from, to);
+    assert_eq!(route, plain);
+}
+
+/// A thousand units, ordered across a map of 1024 by 1024 cells in one tick.
+fn march(pattern: Pattern) {
+    let ground = pattern.ground(1024, 11);
+    let kind = Kind::walker("raker", 0.4, 1.6);
+    let setup = WorldSetup {
+        sides: vec![Side::new("keepers")],
+        kinds: vec![kind.clone()],
+        ..WorldSetup::on(ground)
+    };
+    let budget = setup.plan_budget;
+    let mut world = World::new(setup).unwrap();
+    let passage = Passage::new(world.ground(), 0.4);
+    let goal = passage
+        .nearest(Vec2::new(1000.0, 1000.0), |_| true)
+        .unwrap();
+    let goal = (0..20)
+        .filter_map(|k| passage.nearest(Vec2::new(1000.0 - k as f32, 990.0), |_| true))
+        .find(|cell| passage.connected(*cell, near_start(&passage)))
+        .unwrap_or(goal);
+    let mut units: Vec<UnitId> = Vec::new();
+    let columns = world
+        .ground()
+        .whole()
+        .cells()
+        .filter(|cell| cell.x < 120 && cell.y < 120);
+    let cells: Vec<Cell> = columns
+        .filter(|cell| cell.x % 2 == 0 && cell.y % 2 == 0 && passage.connected(*cell, goal))
+        .take(1000)
+        .collect();
+    for cell in cells {
+        let at = world.ground().centre(cell);
+        let kind = world.kind("raker").unwrap();
+        units.push(world.spawn(kind, SideId(0), at, 0.0).unwrap());
+    }
+    assert_eq!(units.len(), 1000);
+    let to = world.ground().centre(goal);
+    let command = Command {
+        side: SideId(0),
+        units: units.clone(),
+        action: Action::Move { to },
+        when: When::Now,
+    };
+    world.submit(command).unwrap();
+    let going = |world: &World| {
+        let units = world.units().filter(|unit| unit.doing() == Doing::Going);
+        units.count()
+    };
+    let mut ticks = 0;
+    let before: Vec<Vec2> = units
+        .iter()
+        .map(|id| world.unit(*id).unwrap().position())
+        .collect();
+    while going(&world) < units.len() {
+        world.step();
+        ticks += 1;
+        assert!(world.planning_work() <= budget);
+        assert!(
+            ticks <= 20,
+            "{} of {} after {ticks} ticks",
+            going(&world),
+            units.len()
+        );
+        if ticks == 3 {
+            // Those that wait have set out meanwhile.
+            let moved = units
+                .iter()
+                .zip(&before)
+                .filter(|(id, at)| world.unit(**id).unwrap().position().distance(**at) > 0.02);
+            assert!(moved.count() > 500);
+        }
+    }
+    for unit in world.units() {
+        assert!(unit.way_ahead().last().unwrap().distance(to) < 60.0);
+        assert_eq!(unit.route_standing(), None);
+    }
+}
+
+fn near_start(passage: &Passage) -> Cell {
+    passage.nearest(Vec2::new(40.0, 40.0), |_| true).unwrap()
+}
+
+#[test]
+fn a_thousand_cross_a_large_map_of_rooms_within_twenty_ticks() {
+    march(Pattern::Rooms);
+}
+
+#[test]
+fn a_thousand_cross_a_large_map_of_clutter_within_twenty_ticks() {
+    march(Pattern::Random);
+}
+
+#[test]
+fn a_thousand_cross_a_large_open_map_within_twenty_ticks() {
+    march(Pattern::Open);
+}
