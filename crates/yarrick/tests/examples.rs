@@ -30,3 +30,8 @@ fn a_leaning_camera_selects_and_orders() {
 fn standing_orders_come_to_what_they_should() {
     insta::assert_snapshot!(run("standing_orders"));
 }
+
+#[test]
+fn ways_are_found_with_no_world_round_them() {
+    insta::assert_snapshot!(run("ways_alone"));
+}

@@ -399,3 +399,83 @@ fn a_thousand_mistakes_are_counted_and_a_hundred_told() {
     assert!(mistakes.count() >= 1000);
     assert!(mistakes.to_string().ends_with("more mistakes"));
 }
+
+/// What a scenario may say of gaits, doors and links, in good order.
+const WAYS: &str = r##"
+[[gait]]
+name = "sledge"
+steepest = 0.4
+climb = 3
+on = { sand = 0.8, creek = false }
+
+[[gait]]
+name = "dunlin"
+flies = true
+
+[[door]]
+name = "sluice"
+from = [4.5, 0.5]
+to = [4.5, 0.5]
+shut = false
+
+[[link]]
+name = "ferry"
+from = [3.5, 2.5]
+to = [5.5, 2.5]
+cost = 4
+both_ways = false
+gaits = ["foot", "sledge"]
+
+[[kind]]
+name = "sled"
+gait = "sledge"
+radius = 0.6
+speed = 1.0
+"##;
+
+#[test]
+fn gaits_doors_and_links_are_read_and_their_mistakes_are_told() {
+    let sound = format!("{SOUND}{WAYS}");
+    let scenario = Scenario::parse(&sound).unwrap();
+    let ground = &scenario.setup.ground;
+    let names: Vec<&str> = ground
+        .gaits()
+        .iter()
+        .map(|gait| gait.name.as_str())
+        .collect();
+    assert_eq!(names, ["foot", "sledge", "dunlin"]);
+    assert_eq!(ground.doors().len(), 1);
+    assert_eq!(ground.links()[0].cost_m, 4.0);
+    assert_eq!(scenario.setup.kinds[2].gait, yarrick::ground::GaitId(1));
+    let hexes = sound.replace("rows = [\n", "lattice = \"hexes\"\nrows = [\n");
+    let hexes = hexes.replace("at = [0.5, 1.5]", "at = [1.0, 1.45]");
+    let hexes = Scenario::parse(&hexes).unwrap();
+    assert_eq!(
+        hexes.setup.ground.lattice(),
+        yarrick::ground::Lattice::Hexes
+    );
+
+    let changes = [
+        ("rows = [\n", "lattice = \"hex\"\nrows = [\n"),
+        ("creek = false", "crek = false"),
+        ("sand = 0.8", "sand = 9"),
+        ("sand = 0.8", "sand = true"),
+        ("climb = 3", "climb = -1"),
+        ("steepest = 0.4", "steepest = \"much\""),
+        ("name = \"dunlin\"", "name = \"sledge\""),
+        ("flies = true", "flys = true"),
+        ("gait = \"sledge\"", "gait = \"sledgee\""),
+        ("from = [4.5, 0.5]", "from = [40.5, 0.5]"),
+        ("to = [5.5, 2.5]", "to = [5.5, 9.5]"),
+        ("cost = 4", "cost = 0"),
+        ("\"foot\", \"sledge\"]", "\"foot\", \"sled\"]"),
+        ("name = \"ferry\"\n", ""),
+    ];
+    let mut all = String::new();
+    for (from, to) in changes {
+        assert!(sound.contains(from), "{from}");
+        let told = mistakes(&sound.replacen(from, to, 1));
+        all += &format!("{} → {}\n{told}\n", from.trim(), to.trim());
+    }
+    assert_told!(all);
+}

@@ -3,7 +3,7 @@
 use super::mistake::{Mistake, Span, one_of};
 use super::table::{Context, Table};
 use super::value::single_glyph;
-use crate::ground::{Ground, MAX_CELLS_A_SIDE, MAX_TERRAINS, Terrain};
+use crate::ground::{Ground, Lattice, MAX_CELLS_A_SIDE, MAX_TERRAINS, Terrain};
 use toml::de::DeValue;
 
 /// A row of characters and where it stands.
@@ -20,6 +20,9 @@ pub(super) fn read(table: Table<'_>) -> Option<Ground> {
     let cell_m = table
         .field("cell")
         .or(1.0, |field| field.number(0.05..=100.0, "metres"));
+    let lattice = table
+        .field("lattice")
+        .or(Lattice::default(), |field| field.choice(&Lattice::WORDS));
     let legend = table.field("legend").needed();
     let legend = legend
         .is_given()
@@ -37,6 +40,7 @@ pub(super) fn read(table: Table<'_>) -> Option<Ground> {
 
     let (width, height) = size?;
     let ground = Ground::new(width, height, cell_m? as f32, legend?.terrains, classes?)
+        .map(|ground| ground.with_lattice(lattice.unwrap_or_default()))
         .and_then(|ground| match heights {
             Ok(Some(heights)) => ground.with_heights(heights),
             _ => Ok(ground),

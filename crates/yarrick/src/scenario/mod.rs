@@ -58,6 +58,7 @@ mod source;
 mod table;
 mod units;
 mod value;
+mod ways;
 mod write;
 
 pub use mistake::{MAX_MISTAKES, Mistake, Mistakes, Span};
@@ -77,6 +78,7 @@ use table::{Context, Table};
 use toml::Spanned;
 use toml::de::DeTable;
 use units::Cast;
+use ways::{Fixtures, Gaits};
 
 /// The most entries that a script has.
 pub const MAX_SCRIPT: usize = 1 << 15;
@@ -178,6 +180,9 @@ fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<Scenario> {
     }
     let head = only_one(context, &files, "scenario", "the [scenario] table").and_then(read_head);
     let ground = only_one(context, &files, "ground", "the [ground] table").and_then(ground::read);
+    let gaits = read_gaits(&files, ground.as_ref());
+    let ground = ground.and_then(|ground| gaits.put_on(ground));
+    let ground = read_fixtures(&files, ground, &gaits);
     let mut side_drafts = Named::new("side");
     let mut drafts = Named::new("kind");
     let mut rules = Vec::new();
@@ -189,7 +194,7 @@ fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<Scenario> {
             rules.extend(clicks::read(table));
         });
         each(file, "kind", "a kind", |table| {
-            roster::read_kind(&mut drafts, table);
+            roster::read_kind(&mut drafts, table, &gaits);
         });
     }
     // Parts that the whole scenario must have are missed in the main file, which comes last.
@@ -226,6 +231,28 @@ fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<Scenario> {
         units,
         script,
     })
+}
+
+fn read_gaits(files: &[Table<'_>], ground: Option<&Ground>) -> Gaits {
+    let mut gaits = Gaits::new();
+    for file in files {
+        each(file, "gait", "a gait", |table| gaits.read(table, ground));
+    }
+    gaits
+}
+
+/// The ground with its doors and links.
+fn read_fixtures(files: &[Table<'_>], ground: Option<Ground>, gaits: &Gaits) -> Option<Ground> {
+    let mut fixtures = Fixtures::new();
+    for file in files {
+        each(file, "door", "a door", |table| {
+            fixtures.read_door(table, ground.as_ref());
+        });
+        each(file, "link", "a link", |table| {
+            fixtures.read_link(table, ground.as_ref(), gaits);
+        });
+    }
+    fixtures.put_on(ground?)
 }
 
 fn read_cast<'a>(

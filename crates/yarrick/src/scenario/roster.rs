@@ -2,9 +2,10 @@
 
 use super::mistake::{Mistake, Span};
 use super::table::{Context, Field, Table};
+use super::ways::Gaits;
 use crate::combat::Weapon;
 use crate::geom::Vec2;
-use crate::ground::{Ground, Passage};
+use crate::ground::{GaitId, Ground, Passage};
 use crate::world::{Kind, MAX_KINDS, Rank};
 use std::collections::BTreeMap;
 
@@ -96,6 +97,7 @@ pub(super) struct Draft {
     rank: Option<Rank>,
     height_m: Option<f64>,
     footprint_m: Option<Vec2>,
+    gait: Option<GaitId>,
     radius_m: Option<f64>,
     speed: Option<f64>,
     turn_rate_deg: Option<f64>,
@@ -109,7 +111,7 @@ pub(super) struct Draft {
     flawed: bool,
 }
 
-pub(super) fn read_kind(drafts: &mut Named<Draft>, table: Table<'_>) {
+pub(super) fn read_kind(drafts: &mut Named<Draft>, table: Table<'_>, gaits: &Gaits) {
     let context = table.context();
     let name = table.field("name").needed();
     let base = table.field("based_on");
@@ -123,6 +125,9 @@ pub(super) fn read_kind(drafts: &mut Named<Draft>, table: Table<'_>) {
     let (least, most) = (decimal(Kind::MIN_RADIUS_M), f64::from(Kind::MAX_RADIUS_M));
     let (glyph, rank) = (table.field("glyph"), table.field("rank"));
     let footprint = table.field("footprint");
+    let gait = table.field("gait");
+    let gait = gait.is_given().then(|| gaits.named_by(context, &gait));
+    flawed.set(flawed.get() || gait == Some(None));
     let (rallies, weapon) = (table.field("rallies"), table.field("weapon"));
     let weapon = weapon.is_given().then(|| read_weapon(&table));
     flawed.set(flawed.get() || weapon == Some(None));
@@ -150,6 +155,7 @@ pub(super) fn read_kind(drafts: &mut Named<Draft>, table: Table<'_>) {
         ),
         health: number("health", 0.0..=f64::from(Kind::MAX_HEALTH), "points"),
         notice_m: number("notice", 0.0..=f64::from(Kind::MAX_NOTICE_M), "metres"),
+        gait: gait.flatten(),
         rallies: rallies.is_given().then(|| rallies.flag()).flatten(),
         weapon: weapon.flatten(),
         flawed: flawed.get() || (base.is_given() && base.name().is_none()),
@@ -242,6 +248,7 @@ fn filled_in(drafts: &Named<Draft>, context: &Context<'_>, at: usize) -> Option<
         full.rank = full.rank.or(from.rank);
         full.height_m = full.height_m.or(from.height_m);
         full.footprint_m = full.footprint_m.or(from.footprint_m);
+        full.gait = full.gait.or(from.gait);
         full.radius_m = full.radius_m.or(from.radius_m);
         full.speed = full.speed.or(from.speed);
         full.turn_rate_deg = full.turn_rate_deg.or(from.turn_rate_deg);
@@ -288,6 +295,7 @@ impl Draft {
             notice_m: self.notice_m.map_or(plain.notice_m, |notice| notice as f32),
             rallies: self.rallies.unwrap_or(rank == Rank::Building),
             footprint_m: self.footprint_m,
+            gait: self.gait.unwrap_or(plain.gait),
             height_m: self.height_m.map_or(plain.height_m, |height| height as f32),
             turn_rate: self
                 .turn_rate_deg
