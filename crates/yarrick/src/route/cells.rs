@@ -53,6 +53,7 @@ impl Queue {
         }
     }
 
+    #[inline]
     fn push(&mut self, key: u64, node: u32) {
         match self.is_heap {
             true => self.heap.push(Reverse((key, node))),
@@ -60,6 +61,7 @@ impl Queue {
         }
     }
 
+    #[inline]
     fn pop(&mut self) -> Option<u32> {
         match self.is_heap {
             true => self.heap.pop().map(|Reverse((_, node))| node),
@@ -160,6 +162,7 @@ impl Cells {
     }
 
     /// Offers the cost of a settled node to its neighbours.
+    #[inline]
     fn spread(&mut self, tiling: impl Tiling, passage: &Passage, nodes: &mut Nodes, at: usize) {
         let (x, y) = passage.place(at);
         let weights = passage.weights();

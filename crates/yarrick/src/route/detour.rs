@@ -61,9 +61,13 @@ impl Detours {
     }
 
     /// What is left from a place, at the least.
+    #[inline]
     pub(super) fn estimate(&self, tiling: impl Tiling, (x, y): (i32, i32)) -> u64 {
         let to = |(gx, gy): (i32, i32)| tiling.estimate(gx - x, gy - y) * self.least;
         let straight = to(self.nearest_goal((x, y)));
+        if self.via.is_empty() {
+            return straight;
+        }
         let via = self.via.iter().map(|(from, left)| to(*from) + left);
         via.fold(straight, u64::min)
     }
