@@ -2,7 +2,7 @@
 
 use clap::{Args, Parser, Subcommand};
 use std::path::PathBuf;
-use yarrick::scenario::MAX_SECONDS;
+use yarrick::scenario::{MAX_PAIRS, MAX_SECONDS, Pattern};
 use yarrick::world::MAX_COORDINATE_M;
 use yarrick::{Kind, Vec2};
 use yarrick_draw::Size;
@@ -109,36 +109,86 @@ pub(crate) struct Draw {
     pub(crate) size: Size,
 }
 
-/// Find the way between two points of a scenario's ground, and tell or draw it.
+/// Find the way between points of a map, and tell or draw it; or measure many ways.
 ///
-/// Only the ground counts: units that stand about are no part of it. Where the point cannot be
-/// reached, the way leads to the nearest one that can, and it is said why.
+/// The map is that of a scenario, a plain text file (.txt) of rows of characters, or one made by a rule
+/// from a seed. Only the ground counts: units that stand about are no part of it. Where a point
+/// cannot be reached, the way leads to the nearest one that can, and it is said why.
 #[derive(Args)]
 #[command(after_help = "\
+In a plain text map . is sand, , mud, w reed, = causeway, ~ creek and # dyke, unless --legend
+says otherwise: a TOML file with lines such as \"o\" = { name = \"bog\", speed = 0.3 }.
+
+A list of pairs has one a line: from x, from y, to x, to y, in metres. What follows a # counts
+for nothing.
+
 Examples:
   yarrick route scenarios/saltmarsh --from 6,25 --to 41,16
-  yarrick route scenarios/saltmarsh --from 6,25 --to 40,26 --kind hulk --json
-  yarrick route scenarios/saltmarsh --from 6,25 --to 41,16 -o way.png")]
+  yarrick route scenarios/saltmarsh --from 6,25 --to 41,16 --to 10,10 --kind warden
+  yarrick route scenarios/saltmarsh --from 6,25 --to 41,16 -o way.png
+  yarrick route my-map.txt --from 1,1 --to 30,12 --radius 0.3 --json
+  yarrick route --pattern rooms --side 512 --seed 7 --bench
+  yarrick route scenarios/saltmarsh --bench pairs.txt --json")]
 pub(crate) struct Route {
     #[command(flatten)]
-    pub(crate) scenario: ScenarioArg,
+    pub(crate) map: MapArg,
     /// Where the way begins, in metres
     #[arg(long, value_name = "X,Y", value_parser = point, allow_hyphen_values = true)]
-    pub(crate) from: Vec2,
-    /// Where it is to lead, in metres
+    #[arg(required_unless_present = "bench", requires = "to")]
+    pub(crate) from: Option<Vec2>,
+    /// Where it is to lead, in metres; given again, where it goes on to from there
     #[arg(long, value_name = "X,Y", value_parser = point, allow_hyphen_values = true)]
-    pub(crate) to: Vec2,
+    #[arg(requires = "from")]
+    pub(crate) to: Vec<Vec2>,
     #[command(flatten)]
     pub(crate) body: Body,
     /// Write the answer as JSON
     #[arg(long)]
     pub(crate) json: bool,
     /// Draw it, too; the ending decides the format: .png or .svg
-    #[arg(short, long, value_name = "FILE", value_parser = picture)]
+    #[arg(short, long, value_name = "FILE", value_parser = picture, conflicts_with = "bench")]
     pub(crate) output: Option<PathBuf>,
     /// The size of the picture in pixels
     #[arg(long, value_name = "WIDTHxHEIGHT", default_value = "1280x800", value_parser = size)]
     pub(crate) size: Size,
+    /// Measure the ways of a list of pairs; without a file, of pairs drawn by chance
+    #[arg(long, value_name = "PAIRS", num_args = 0..=1, conflicts_with_all = ["from", "to"])]
+    pub(crate) bench: Option<Option<PathBuf>>,
+    /// How many pairs are drawn by chance
+    #[arg(long, value_name = "NUMBER", default_value = "100", requires = "bench")]
+    #[arg(value_parser = clap::value_parser!(u32).range(1..=MAX_PAIRS as i64))]
+    pub(crate) pairs: u32,
+}
+
+/// Where a map comes from.
+#[derive(Args)]
+pub(crate) struct MapArg {
+    /// A scenario (its main file, or a folder with a scenario.toml), or a plain text map (.txt)
+    #[arg(
+        value_name = "MAP",
+        required_unless_present = "pattern",
+        conflicts_with = "pattern"
+    )]
+    pub(crate) path: Option<PathBuf>,
+    /// What the characters of a plain text map mean
+    #[arg(long, value_name = "FILE", requires = "path")]
+    pub(crate) legend: Option<PathBuf>,
+    /// A map made by a rule
+    #[arg(long, value_name = "NAME", value_parser = pattern)]
+    pub(crate) pattern: Option<Pattern>,
+    /// How many cells such a map has on a side
+    #[arg(
+        long,
+        value_name = "CELLS",
+        default_value = "256",
+        requires = "pattern"
+    )]
+    #[arg(value_parser = clap::value_parser!(u32).range(1..=i64::from(Pattern::MOST_SIDE)))]
+    pub(crate) side: u32,
+    /// Draw all chance, of the map and of pairs, from this seed
+    #[arg(long, value_name = "NUMBER", default_value = "1")]
+    #[arg(value_parser = clap::value_parser!(u64).range(..=MOST_SEED))]
+    pub(crate) seed: u64,
 }
 
 #[derive(Args)]
@@ -146,8 +196,11 @@ pub(crate) struct Body {
     /// The radius of the body, in metres [default: 0.4]
     #[arg(long, value_name = "METRES", value_parser = radius)]
     pub(crate) radius: Option<f32>,
+    /// How it goes over the ground [default: foot]
+    #[arg(long, value_name = "NAME")]
+    pub(crate) gait: Option<String>,
     /// A body like those of this kind
-    #[arg(long, value_name = "NAME", conflicts_with = "radius")]
+    #[arg(long, value_name = "NAME", conflicts_with_all = ["radius", "gait"])]
     pub(crate) kind: Option<String>,
 }
 
@@ -185,6 +238,14 @@ fn point(text: &str) -> Result<Vec2, String> {
         .filter(|(x, y)| within(x) && within(y))
         .map(|(x, y)| Vec2::new(x, y))
         .ok_or_else(|| "write it as two numbers, in metres, such as 6,25.5".to_owned())
+}
+
+fn pattern(text: &str) -> Result<Pattern, String> {
+    let known = Pattern::WORDS.iter().find(|(word, _)| *word == text);
+    known.map(|(_, pattern)| *pattern).ok_or_else(|| {
+        let words: Vec<&str> = Pattern::WORDS.iter().map(|(word, _)| *word).collect();
+        format!("allowed is {}", words.join(", "))
+    })
 }
 
 fn radius(text: &str) -> Result<f32, String> {

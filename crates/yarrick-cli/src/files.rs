@@ -1,11 +1,12 @@
 //! Reading scenarios and writing results. The core itself touches no files.
 
+use crate::arguments::MapArg;
 use crate::failure::Failure;
 use std::fs::{self, File};
 use std::io::Read as _;
 use std::path::{Path, PathBuf};
-use yarrick::Scenario;
-use yarrick::scenario::MAX_FILE_BYTES;
+use yarrick::scenario::{MAX_FILE_BYTES, Pattern, read_pairs};
+use yarrick::{Scenario, Vec2};
 
 /// Loads a scenario from its main file, or from a folder with a `scenario.toml`.
 pub(crate) fn load(path: &Path) -> Result<Scenario, Failure> {
@@ -29,6 +30,60 @@ pub(crate) fn load(path: &Path) -> Result<Scenario, Failure> {
         folder: folder.clone(),
         mistakes: Box::new(mistakes),
     })
+}
+
+/// Loads the map that was asked for, as a scenario that may hold nothing else.
+pub(crate) fn load_map(asked: &MapArg) -> Result<Scenario, Failure> {
+    let Some(path) = &asked.path else {
+        let pattern = asked.pattern.unwrap_or(Pattern::Open);
+        let (name, side, seed) = (word(pattern), asked.side, asked.seed);
+        let title = format!("{name}, seed {seed}");
+        return Ok(Scenario::of_ground(&title, pattern.ground(side, seed)));
+    };
+    let is_plain = path.extension().is_some_and(|ending| ending == "txt");
+    if !is_plain {
+        return match &asked.legend {
+            Some(_) => Err(Failure::Usage(
+                "--legend is for plain text maps; the map of a scenario has its own".to_owned(),
+            )),
+            None => load(path),
+        };
+    }
+    let text = read_text(path)?;
+    let legend = match &asked.legend {
+        Some(path) => Some((name_of(path), read_text(path)?)),
+        None => None,
+    };
+    let legend = legend
+        .as_ref()
+        .map(|(name, text)| (name.as_str(), text.as_str()));
+    Scenario::of_rows(&name_of(path), &text, legend).map_err(|mistakes| Failure::Scenario {
+        folder: path.parent().map_or_else(PathBuf::new, Path::to_owned),
+        mistakes: Box::new(mistakes),
+    })
+}
+
+/// Loads a list of starts and goals.
+pub(crate) fn load_pairs(path: &Path) -> Result<Vec<(Vec2, Vec2)>, Failure> {
+    let text = read_text(path)?;
+    read_pairs(&name_of(path), &text).map_err(|mistakes| Failure::Scenario {
+        folder: path.parent().map_or_else(PathBuf::new, Path::to_owned),
+        mistakes: Box::new(mistakes),
+    })
+}
+
+fn word(pattern: Pattern) -> &'static str {
+    let known = Pattern::WORDS.iter().find(|(_, known)| *known == pattern);
+    known.map_or("", |(word, _)| word)
+}
+
+fn name_of(path: &Path) -> String {
+    let name = path.file_name().unwrap_or(path.as_os_str());
+    name.to_string_lossy().into_owned()
+}
+
+fn read_text(path: &Path) -> Result<String, Failure> {
+    read(path).map_err(|error| Failure::file(path, error))
 }
 
 /// Reads a text, and no more of it than the core takes.

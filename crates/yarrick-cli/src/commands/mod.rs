@@ -1,5 +1,6 @@
 //! One file a subcommand.
 
+pub(crate) mod bench;
 pub(crate) mod check;
 pub(crate) mod demo;
 pub(crate) mod draw;

@@ -1,14 +1,15 @@
-//! `yarrick route`: the way between two points of a scenario's ground, told or drawn.
+//! `yarrick route`: the way between points of a map, told or drawn.
 
 use crate::account::{code, plural};
 use crate::arguments::{Body, Route as Asked};
+use crate::commands::bench;
 use crate::commands::draw::write_sheet;
 use crate::failure::Failure;
 use crate::files;
 use serde::Serialize;
 use std::fmt::Write as _;
 use std::io::Write as _;
-use yarrick::ground::{Cell, Passage};
+use yarrick::ground::{Cell, GaitId, Passage};
 use yarrick::route::{Barrier, NoRoute, Route, Router, Shortfall};
 use yarrick::{Scenario, Vec2, World};
 use yarrick_draw::{Scene, Traced};
@@ -57,27 +58,145 @@ struct ShortEntry {
 }
 
 pub(crate) fn run(asked: &Asked) -> Result<(), Failure> {
-    let scenario = files::load(&asked.scenario.path)?;
+    let scenario = files::load_map(&asked.map)?;
     let play = scenario
         .play(None)
-        .map_err(|error| Failure::file(&asked.scenario.path, error))?;
+        .map_err(|error| Failure::Usage(error.to_string()))?;
     let world = play.world();
-    let radius_m = radius(world, &asked.body).map_err(Failure::Usage)?;
-    let answer = answer(&scenario, world, asked, radius_m);
-    let text = if asked.json {
-        answer.to_json()
-    } else {
-        answer.to_text()
+    let body = body(world, &asked.body).map_err(Failure::Usage)?;
+    let (text, drawn) = match (asked.from, &asked.bench) {
+        (Some(from), None) => {
+            let answers = answers(&scenario, world, from, &asked.to, body);
+            (told(&answers, asked.json), answers)
+        }
+        _ => (bench::run(&scenario, world, asked, body)?, Vec::new()),
     };
     write!(anstream::stdout(), "{text}").map_err(|error| Failure::output(&error))?;
-    let Some(output) = &asked.output else {
-        return Ok(());
+    match &asked.output {
+        Some(output) => draw(world, &scenario, &drawn, asked.size, output),
+        None => Ok(()),
+    }
+}
+
+/// A body that needs ways.
+#[derive(Clone, Copy)]
+pub(crate) struct Walker {
+    pub(crate) radius_m: f32,
+    pub(crate) gait: GaitId,
+}
+
+/// The body that was asked for, by its measures or by the name of a kind.
+fn body(world: &World, asked: &Body) -> Result<Walker, String> {
+    const USUAL_M: f32 = 0.4;
+    let one_of = |what: &str, name: &str, known: Vec<&str>| {
+        format!("there is no {what} {name:?}; there is {}", known.join(", "))
     };
-    let traced = answer.found.as_ref().ok().map(|route| Traced {
+    if let Some(name) = &asked.kind {
+        let kinds = world.kinds();
+        let known = kinds.iter().find(|kind| kind.name == *name);
+        let known = known.map(|kind| Walker {
+            radius_m: kind.radius_m,
+            gait: kind.gait,
+        });
+        let names = || kinds.iter().map(|kind| kind.name.as_str()).collect();
+        return known.ok_or_else(|| one_of("kind", name, names()));
+    }
+    let ground = world.ground();
+    let gait = match &asked.gait {
+        Some(name) => ground.gait(name).ok_or_else(|| {
+            let names = ground.gaits().iter().map(|gait| gait.name.as_str());
+            one_of("gait", name, names.collect())
+        })?,
+        None => GaitId::default(),
+    };
+    Ok(Walker {
+        radius_m: asked.radius.unwrap_or(USUAL_M),
+        gait,
+    })
+}
+
+/// The ways from point to point, each from where the one before was to lead.
+fn answers<'a>(
+    scenario: &'a Scenario,
+    world: &World,
+    from: Vec2,
+    to: &[Vec2],
+    body: Walker,
+) -> Vec<Answer<'a>> {
+    let ground = world.ground();
+    let passage = Passage::for_gait(ground, body.gait, body.radius_m);
+    let mut router = Router::default();
+    let mut from = from;
+    let answer = |&to: &Vec2| {
+        let start = core::mem::replace(&mut from, to);
+        let found = router.find(ground, &passage, body.radius_m, start, to);
+        Answer {
+            scenario,
+            from: start,
+            to,
+            radius_m: body.radius_m,
+            searched: router.searched(&passage).collect(),
+            found,
+        }
+    };
+    to.iter().map(answer).collect()
+}
+
+fn told(answers: &[Answer<'_>], json: bool) -> String {
+    let each = |answer: &Answer<'_>| match json {
+        true => answer.to_json(),
+        false => answer.to_text(),
+    };
+    if let [only] = answers {
+        return each(only);
+    }
+    let texts: Vec<String> = answers.iter().map(each).collect();
+    if json {
+        let documents = texts.iter().map(|text| text.trim_end());
+        return format!("[{}]\n", documents.collect::<Vec<_>>().join(",\n"));
+    }
+    let routes = || {
+        answers
+            .iter()
+            .filter_map(|answer| answer.found.as_ref().ok())
+    };
+    let length: f32 = routes().map(|route| route.length_m).sum();
+    let cost: f32 = routes().map(|route| route.cost_m).sum();
+    let total = format!("{length:.2} m; takes as long as {cost:.2} m of plain ground");
+    format!("{}\n\nAltogether {total}.\n", texts.join("\n").trim_end())
+}
+
+/// Draws all ways as one.
+fn draw(
+    world: &World,
+    scenario: &Scenario,
+    answers: &[Answer<'_>],
+    size: yarrick_draw::Size,
+    output: &std::path::Path,
+) -> Result<(), Failure> {
+    let mut whole: Option<Route> = None;
+    for route in answers
+        .iter()
+        .filter_map(|answer| answer.found.as_ref().ok())
+    {
+        match &mut whole {
+            None => whole = Some(route.clone()),
+            Some(whole) => {
+                whole.points.extend_from_slice(&route.points);
+                whole.length_m += route.length_m;
+                whole.cost_m += route.cost_m;
+                whole.settled += route.settled;
+                whole.short = whole.short.or(route.short);
+            }
+        }
+    }
+    let searched: Vec<Cell> = answers.iter().flat_map(|a| a.searched.clone()).collect();
+    let last = answers.last();
+    let traced = whole.as_ref().zip(last).map(|(route, last)| Traced {
         route,
-        goal: answer.to,
-        radius_m,
-        searched: &answer.searched,
+        goal: last.to,
+        radius_m: last.radius_m,
+        searched: &searched,
     });
     let scene = Scene {
         title: &scenario.title,
@@ -85,40 +204,7 @@ pub(crate) fn run(asked: &Asked) -> Result<(), Failure> {
         hands: &[],
         traced,
     };
-    write_sheet(&scene.draw(asked.size), output)
-}
-
-/// The radius that was asked for, by itself or by the name of a kind.
-fn radius(world: &World, body: &Body) -> Result<f32, String> {
-    const USUAL_M: f32 = 0.4;
-    let Some(name) = &body.kind else {
-        return Ok(body.radius.unwrap_or(USUAL_M));
-    };
-    let known = world.kinds().iter().find(|kind| kind.name == *name);
-    known.map(|kind| kind.radius_m).ok_or_else(|| {
-        let names: Vec<&str> = world
-            .kinds()
-            .iter()
-            .map(|kind| kind.name.as_str())
-            .collect();
-        format!("there is no kind {name:?}; there is {}", names.join(", "))
-    })
-}
-
-fn answer<'a>(scenario: &'a Scenario, world: &World, asked: &Asked, radius_m: f32) -> Answer<'a> {
-    let ground = world.ground();
-    let passage = Passage::new(ground, radius_m);
-    let mut router = Router::default();
-    let found = router.find(ground, &passage, radius_m, asked.from, asked.to);
-    let searched = router.searched(&passage).collect();
-    Answer {
-        scenario,
-        from: asked.from,
-        to: asked.to,
-        radius_m,
-        found,
-        searched,
-    }
+    write_sheet(&scene.draw(size), output)
 }
 
 impl Answer<'_> {

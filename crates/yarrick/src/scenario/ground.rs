@@ -7,11 +7,11 @@ use crate::ground::{Ground, Lattice, MAX_CELLS_A_SIDE, MAX_TERRAINS, Terrain};
 use toml::de::DeValue;
 
 /// A row of characters and where it stands.
-type Row<'a> = (&'a str, Span);
+pub(super) type Row<'a> = (&'a str, Span);
 
-struct Legend {
+pub(super) struct Legend {
     symbols: Vec<char>,
-    terrains: Vec<Terrain>,
+    pub(super) terrains: Vec<Terrain>,
 }
 
 /// Reads the map. `None` where anything about it is wrong.
@@ -49,7 +49,7 @@ pub(super) fn read(table: Table<'_>) -> Option<Ground> {
     ground.ok()
 }
 
-fn read_legend(table: Table<'_>) -> Option<Legend> {
+pub(super) fn read_legend(table: Table<'_>) -> Option<Legend> {
     let context = table.context();
     let mut legend = Legend {
         symbols: Vec::new(),
@@ -113,7 +113,7 @@ fn round(range: core::ops::RangeInclusive<f64>) -> core::ops::RangeInclusive<f64
 
 /// The size of a grid of rows, in cells; every row that is longer or shorter than the first is
 /// noted.
-fn measure(context: &Context<'_>, span: &Span, rows: &[Row<'_>]) -> Option<(u32, u32)> {
+pub(super) fn measure(context: &Context<'_>, span: &Span, rows: &[Row<'_>]) -> Option<(u32, u32)> {
     let most = MAX_CELLS_A_SIDE as usize;
     let height = rows.len();
     let width = match height > most {
@@ -165,7 +165,11 @@ fn even_rows(context: &Context<'_>, rows: &[Row<'_>], width: usize) -> bool {
 
 /// The class of each cell, from the lowest row up. A character without an entry is noted where
 /// it first stands.
-fn read_classes(context: &Context<'_>, legend: &Legend, rows: &[Row<'_>]) -> Option<Vec<u8>> {
+pub(super) fn read_classes(
+    context: &Context<'_>,
+    legend: &Legend,
+    rows: &[Row<'_>],
+) -> Option<Vec<u8>> {
     let mut unknown: Vec<char> = Vec::new();
     let mut classes = Vec::new();
     for (row, at) in rows.iter().rev() {

@@ -50,6 +50,7 @@ mod ground;
 mod mistake;
 mod orders;
 mod pattern;
+mod plain;
 mod play;
 mod roster;
 mod script;
@@ -63,6 +64,7 @@ mod write;
 
 pub use mistake::{MAX_MISTAKES, Mistake, Mistakes, Span};
 pub use pattern::Pattern;
+pub use plain::{MAX_PAIRS, USUAL_LEGEND, read_pairs};
 pub use play::{Happening, How, Play};
 pub use script::{GroupDeed, MAX_SECONDS, ScriptAct, Scripted, Whom};
 pub use source::{MAX_FILE_BYTES, MAX_FILES, Read, Source};

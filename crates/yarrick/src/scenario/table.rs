@@ -28,6 +28,10 @@ impl<'a> Context<'a> {
         self.mistakes.borrow_mut().push(mistake);
     }
 
+    pub(super) fn source(&self, file: usize) -> &Source {
+        &self.sources[file]
+    }
+
     pub(super) fn has_mistakes(&self) -> bool {
         !self.mistakes.borrow().is_empty()
     }

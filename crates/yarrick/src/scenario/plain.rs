@@ -1,0 +1,181 @@
+//! Maps as plain rows of characters, and lists of starts and goals: for trying out ways on one's own
+//! maps, without a scenario.
+//!
+//! A map is its rows, the first being the north, a character a cell. What a character means is said by a
+//! legend: a table in TOML like that of `[ground.legend]`, or [`USUAL_LEGEND`].
+//!
+//! A list of pairs has one a line: four numbers, apart by blanks or commas. They are the start and the
+//! goal, x and y each, in metres. Blank lines count for nothing, nor does what follows a `#`.
+
+use super::ground::{measure, read_classes, read_legend};
+use super::mistake::{Mistake, Mistakes, Span};
+use super::source::Source;
+use super::table::{Context, Table};
+use super::{MAX_FILE_BYTES, Scenario};
+use crate::geom::Vec2;
+use crate::ground::Ground;
+use crate::world::{ContextRules, Kind, MAX_COORDINATE_M, Side, WorldSetup};
+use toml::de::DeTable;
+
+/// What characters mean where nothing else is said.
+pub const USUAL_LEGEND: &str = r##"
+"." = { name = "sand" }
+"," = { name = "mud", speed = 0.6 }
+"w" = { name = "reed", speed = 0.5, blocks_sight = true }
+"=" = { name = "causeway", speed = 1.3 }
+"~" = { name = "creek", passable = false }
+"#" = { name = "dyke", passable = false, blocks_sight = true }
+"##;
+
+/// The most pairs that a list has.
+pub const MAX_PAIRS: usize = 100_000;
+
+impl Scenario {
+    /// A scenario that is nothing but a map of cells of one metre, made from rows of characters. `name` is that of
+    /// the file, for messages; `legend` the name and the text of another, if [`USUAL_LEGEND`] does not do.
+    ///
+    /// # Errors
+    /// [`Mistakes`] with all that is wrong with both.
+    pub fn of_rows(
+        name: &str,
+        text: &str,
+        legend: Option<(&str, &str)>,
+    ) -> Result<Scenario, Mistakes> {
+        let (legend_name, legend) = legend.unwrap_or(("the usual legend", USUAL_LEGEND));
+        let source = |name: &str, text: &str| Source {
+            name: name.to_owned(),
+            text: text.to_owned(),
+        };
+        let sources = vec![source(name, text), source(legend_name, legend)];
+        let mut mistakes = Vec::new();
+        let parsed = DeTable::parse(&sources[1].text);
+        if let Err(error) = &parsed {
+            let bytes = error.span().unwrap_or(0..0);
+            let message = error.message().trim_end().replace('\n', "; ");
+            mistakes.push(Mistake::new(Span { file: 1, bytes }, message));
+        }
+        let context = Context::new(&sources, mistakes);
+        let ground = match &parsed {
+            Ok(table) => read_rows(&context, table.get_ref()),
+            Err(_) => None,
+        };
+        let mut mistakes = context.into_mistakes();
+        mistakes.sort_by_key(|mistake| (mistake.span.file, mistake.span.bytes.start));
+        match ground {
+            Some(ground) if mistakes.is_empty() => Ok(Scenario::of_ground(name, ground)),
+            _ => Err(Mistakes { mistakes, sources }),
+        }
+    }
+
+    /// A scenario that is nothing but a map.
+    #[must_use]
+    pub fn of_ground(title: &str, ground: Ground) -> Scenario {
+        Scenario {
+            title: title.to_owned(),
+            duration_s: 0.0,
+            setup: WorldSetup {
+                sides: vec![Side::new("nobody")],
+                kinds: vec![Kind::walker("body", 0.4_f32.min(ground.cell_m()), 1.0)],
+                context_rules: ContextRules::default(),
+                ..WorldSetup::on(ground)
+            },
+            units: Vec::new(),
+            script: Vec::new(),
+        }
+    }
+}
+
+fn read_rows(context: &Context<'_>, legend: &DeTable<'_>) -> Option<Ground> {
+    let whole = Span {
+        file: 0,
+        bytes: 0..0,
+    };
+    let text = &context.source(0).text;
+    if text.len() > MAX_FILE_BYTES {
+        let message = format!("a map has at most {MAX_FILE_BYTES} bytes");
+        context.note(Mistake::new(whole, message));
+        return None;
+    }
+    let legend_span = Span {
+        file: 1,
+        bytes: 0..0,
+    };
+    let legend = read_legend(Table::new(context, legend_span, "the legend", legend));
+    let mut rows = lines(text);
+    while rows.last().is_some_and(|(row, _)| row.is_empty()) {
+        rows.pop();
+    }
+    let size = measure(context, &whole, &rows);
+    let legend = legend?;
+    // Whatever is wrong with single characters is told even where rows are ragged.
+    let classes = read_classes(context, &legend, &rows);
+    let ((width, height), classes) = size.zip(classes)?;
+    Ground::new(width, height, 1.0, legend.terrains, classes)
+        .map_err(|error| context.note(Mistake::new(whole, error.to_string())))
+        .ok()
+}
+
+/// The lines of a text, each with its place; `\r` before the end of a line counts for nothing.
+fn lines(text: &str) -> Vec<(&str, Span)> {
+    let mut start = 0;
+    let mut lines = Vec::new();
+    for line in text.split('\n') {
+        let bytes = start..start + line.len();
+        lines.push((line.trim_end_matches('\r'), Span { file: 0, bytes }));
+        start += line.len() + 1;
+    }
+    lines
+}
+
+/// Reads a list of starts and goals, in metres. `name` is that of the file, for messages.
+///
+/// # Errors
+/// [`Mistakes`] with every line that is wrong, and for a list without any pair.
+pub fn read_pairs(name: &str, text: &str) -> Result<Vec<(Vec2, Vec2)>, Mistakes> {
+    let sources = vec![Source {
+        name: name.to_owned(),
+        text: text.to_owned(),
+    }];
+    let mut mistakes = Vec::new();
+    let mut pairs = Vec::new();
+    for (line, span) in lines(text) {
+        let line = line.split('#').next().unwrap_or_default();
+        let separators = |c: char| c.is_whitespace() || c == ',';
+        let words = line.split(separators).filter(|word| !word.is_empty());
+        let words: Vec<&str> = words.collect();
+        if words.is_empty() {
+            continue;
+        }
+        let number = |word: &&str| {
+            let number: Option<f32> = word.parse().ok();
+            number.filter(|number| number.abs() <= MAX_COORDINATE_M)
+        };
+        let numbers: Vec<f32> = words.iter().filter_map(number).collect();
+        match (words.len(), &numbers[..]) {
+            (4, &[x0, y0, x1, y1]) => pairs.push((Vec2::new(x0, y0), Vec2::new(x1, y1))),
+            _ => {
+                let message = format!(
+                    "a line has four numbers of at most {MAX_COORDINATE_M}: from x, from y, to x, to y"
+                );
+                mistakes.push(Mistake::new(span, message));
+            }
+        }
+    }
+    let whole = Span {
+        file: 0,
+        bytes: 0..0,
+    };
+    if pairs.is_empty() && mistakes.is_empty() {
+        mistakes.push(Mistake::new(whole, "there is no pair in it".to_owned()));
+    } else if pairs.len() > MAX_PAIRS {
+        let message = format!(
+            "it has {} pairs; at most {MAX_PAIRS} are allowed",
+            pairs.len()
+        );
+        mistakes.push(Mistake::new(whole, message));
+    }
+    match mistakes.is_empty() {
+        true => Ok(pairs),
+        false => Err(Mistakes { mistakes, sources }),
+    }
+}
