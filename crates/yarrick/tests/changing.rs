@@ -107,6 +107,65 @@ fn a_unit_with_nowhere_to_go_is_told_so_and_nothing_hangs() {
     assert_eq!(flats.outcomes(unit)[2].1, Outcome::Done);
 }
 
+/// A building with a footprint closes the ground under it as long as it stands, and is walked up to and
+/// struck from the side from which one comes.
+#[test]
+fn a_building_is_walked_round_and_approached_from_where_one_comes() {
+    let legend = [('.', Terrain::open("sand"))];
+    let row = ".".repeat(24);
+    let ground = Ground::from_rows(1.0, &[row.as_str(); 24], &legend).unwrap();
+    let house = Kind {
+        footprint_m: Some(Vec2::new(6.0, 4.0)),
+        rank: yarrick::world::Rank::Building,
+        ..Kind::walker("salthouse", 0.5, 0.0)
+    };
+    let setup = WorldSetup {
+        sides: vec![Side::new("keepers")],
+        kinds: vec![Kind::walker("raker", 0.4, 2.0), house],
+        ..WorldSetup::on(ground)
+    };
+    let mut world = World::new(setup).unwrap();
+    let (raker, keepers) = (world.kind("raker").unwrap(), SideId(0));
+    let house = world.kind("salthouse").unwrap();
+    let house = world
+        .spawn(house, keepers, Vec2::new(12.0, 12.0), 0.0)
+        .unwrap();
+    assert!(world.ground().is_blocked(Cell::new(9, 10)));
+    assert!(!world.ground().is_blocked(Cell::new(8, 10)));
+    for (from, side) in [
+        (Vec2::new(2.0, 12.0), Vec2::new(-1.0, 0.0)),
+        (Vec2::new(22.0, 12.5), Vec2::new(1.0, 0.0)),
+        (Vec2::new(12.0, 22.0), Vec2::new(0.0, 1.0)),
+    ] {
+        let unit = world.spawn(raker, keepers, from, 0.0).unwrap();
+        let action = Action::Approach { target: house };
+        let units = vec![unit];
+        world
+            .submit(Command {
+                side: keepers,
+                units,
+                action,
+                when: When::Now,
+            })
+            .unwrap();
+        for _ in 0..300 {
+            world.step();
+        }
+        let view = world.unit(unit).unwrap();
+        assert!(view.orders().is_empty());
+        let (block, at) = (world.unit(house).unwrap().block().unwrap(), view.position());
+        assert!(block.distance(at) < 0.4 + 0.31, "{at}");
+        assert!(
+            (at - block.centre).dot(side) > 1.9,
+            "{at} is not on the side that it came from"
+        );
+    }
+    // Through the middle, once it is gone.
+    world.remove(house);
+    world.step();
+    assert!(!world.ground().is_blocked(Cell::new(9, 10)));
+}
+
 /// A channel between two shores, with a sluice in it, a ferry over it, and those who walk, swim
 /// and fly.
 fn channel() -> World {

@@ -164,6 +164,26 @@ fn sides_take_turns_by_work_and_the_urgent_go_first() {
 }
 
 #[test]
+fn even_a_budget_of_one_serves_everybody_in_the_end() {
+    let crowd = rooms(30);
+    let goal = crowd.ground.cell_at(crowd.ways[0].1).unwrap();
+    for group in [None, Some(Group::new(0, goal))] {
+        let mut planner = Planner::default();
+        for who in 0..30 {
+            planner.request(Ticket {
+                group,
+                ..Ticket::new(who)
+            });
+        }
+        let rounds = (0..200_000).take_while(|_| {
+            crowd.round(&mut planner, 1);
+            planner.waiting() > 0
+        });
+        assert!(rounds.count() < 150_000);
+    }
+}
+
+#[test]
 fn a_search_goes_on_over_rounds_and_can_be_cancelled() {
     let crowd = rooms(3);
     let mut planner = Planner::default();

@@ -27,6 +27,16 @@ impl Block {
         ]
     }
 
+    /// The point of the box that is nearest to one.
+    #[must_use]
+    pub fn nearest(&self, point: Vec2) -> Vec2 {
+        let along = angle::direction(self.facing);
+        let offset = point - self.centre;
+        let local = Vec2::new(offset.dot(along), offset.dot(along.perp()));
+        let nearest = local.max(-self.half).min(self.half);
+        self.centre + along * nearest.x + along.perp() * nearest.y
+    }
+
     /// The distance from a point to the box, in metres; `0` within it.
     #[must_use]
     pub fn distance(&self, point: Vec2) -> f32 {

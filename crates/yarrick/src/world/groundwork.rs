@@ -1,10 +1,10 @@
 //! A map that changes while the world goes on: buildings, doors, other terrain. What was worked out from
 //! the map is mended where it changed; whoever walks a way that is cut looks for another at once.
 
-use super::World;
 use super::activity::{Activity, Bound};
 use super::queue;
 use super::state::State;
+use super::{UnitId, World};
 use crate::geom::{Rect, Vec2};
 use crate::ground::{Cell, DoorId, Ground, Patch};
 use crate::motion::way_left;
@@ -46,6 +46,30 @@ impl World {
 }
 
 impl State {
+    /// Closes the ground that a building covers, or opens it again.
+    pub(super) fn cover_ground(&mut self, unit: UnitId, covered: bool) {
+        let Some(row) = self.units.row(unit) else {
+            return;
+        };
+        let moves = self.kind(self.units.kind[row]).speed > 0.0;
+        let Some(block) = self.block(row).filter(|_| !moves) else {
+            return;
+        };
+        let reach = Vec2::splat(block.half.length());
+        let low = self.ground.nearest_cell(block.centre - reach);
+        let high = self.ground.nearest_cell(block.centre + reach);
+        let lies_under = |cell: &Cell| block.distance(self.ground.centre(*cell)) <= 0.0;
+        let cells: Vec<Cell> = Patch::between(low, high)
+            .cells()
+            .filter(lies_under)
+            .collect();
+        let changed = match covered {
+            true => self.ground.block(cells),
+            false => self.ground.unblock(cells),
+        };
+        self.take_in(changed);
+    }
+
     /// Takes in that the map has changed in some cells.
     pub(super) fn take_in(&mut self, changed: Patch) {
         if changed.is_empty() {

@@ -134,7 +134,8 @@ impl World {
         Ok(())
     }
 
-    /// Puts a unit into the world, at a point in metres and facing `facing` radians.
+    /// Puts a unit into the world, at a point in metres and facing `facing` radians. A building with a
+    /// footprint closes the cells whose middles it covers, as long as it stands.
     ///
     /// # Errors
     /// [`WorldError`] for a kind or side that there is none of, a pose that is not finite,
@@ -148,7 +149,9 @@ impl World {
     ) -> Result<UnitId, WorldError> {
         let unit = self.state.check_new_unit(kind, side, position, facing)?;
         self.scratch.near_is_stale = true;
-        Ok(self.state.units.add(unit))
+        let id = self.state.units.add(unit);
+        self.state.cover_ground(id, true);
+        Ok(id)
     }
 
     /// Takes a unit out of the world at the end of the next tick. Its orders end as lost.

@@ -318,7 +318,8 @@ impl Planner {
                 shared::Served::UnderWay => return None,
                 shared::Served::NotHere => {}
             }
-            self.left = self.left.checked_sub(COST_OF_A_ROUTE)?;
+            // Even the smallest budget serves one.
+            self.left = self.left.checked_sub(COST_OF_A_ROUTE.min(self.budget))?;
             let (from, goal) = (ask.from, ask.goal.clone());
             let found = self
                 .router

@@ -7,6 +7,9 @@ use crate::world::order::Failure;
 use crate::world::queue;
 use crate::world::state::State;
 
+/// How far from the side of a building one walks up to it, in metres.
+const BEFORE_A_SIDE_M: f32 = 0.05;
+
 /// How much nearer a unit must come, in metres, to have made progress.
 const PROGRESS_M: f32 = 0.25;
 
@@ -122,6 +125,14 @@ pub(crate) fn why_no_nearer(state: &State, target: usize) -> Failure {
     }
 }
 
+/// The point before the side of a building that is nearest to a body, as far off as its radius.
+fn side_of(state: &State, target: usize, from: Vec2, radius: f32) -> Option<Vec2> {
+    let block = state.block(target)?;
+    let edge = block.nearest(from);
+    let way_out = (from - edge).try_normalize()?;
+    Some(edge + way_out * (radius + BEFORE_A_SIDE_M))
+}
+
 /// Sets a unit's legs towards another: straight if nothing is between, else by a route.
 fn head_for(
     state: &mut State,
@@ -129,10 +140,12 @@ fn head_for(
     target: usize,
     distance: Distance,
 ) -> Result<(), Failure> {
-    let (from, to) = (state.units.position[row], state.units.position[target]);
+    let (from, middle) = (state.units.position[row], state.units.position[target]);
     let radius = state.units.radius[row];
+    // Nobody walks to the middle of a building: to the side from which one comes.
+    let to = side_of(state, target, from, radius).unwrap_or(middle);
     // What the gap leaves out of the way from middle to middle.
-    let bodies = from.distance(to) - state.gap_m(row, target);
+    let bodies = (from.distance(to) - state.gap_m(row, target)).max(0.0);
     // Whoever slows down behind one that walks off never comes up to it.
     let short_m = if walks(state, target) {
         0.0

@@ -34,6 +34,7 @@ pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch, events: &m
         pin_rally_points(state, events, row, departure);
     }
     for (unit, _) in &left {
+        state.cover_ground(*unit, false);
         if let Some(row) = state.units.row(*unit) {
             state.units.remove(row);
             events.push(Event::Gone { unit: *unit });
