@@ -3,12 +3,12 @@
 
 mod marsh_maps;
 
-use marsh_maps::{graph, map};
+use marsh_maps::{apply, changes, graph, map};
 use petgraph::algo::dijkstra;
 use petgraph::graphmap::DiGraphMap;
 use petgraph::visit::{EdgeRef, Reversed};
 use proptest::prelude::*;
-use yarrick::ground::{Cell, DoorId, GaitId, Passage, Patch};
+use yarrick::ground::{Cell, GaitId, Passage};
 use yarrick::route::{DIAGONAL, FieldError, GoalField, STRAIGHT};
 use yarrick::{Ground, Terrain, Vec2};
 
@@ -121,9 +121,7 @@ proptest! {
     #[test]
     fn a_field_that_was_repaired_equals_one_made_anew(
         (mut ground, gait, radius) in map(),
-        changes in proptest::collection::vec(
-            (0_u8..5, (0_i32..14, 0_i32..14), (0_i32..4, 0_i32..4), 0_usize..4), 1..12,
-        ),
+        changes in changes(),
         picks in proptest::collection::vec(0_usize..999, 1..3),
     ) {
         let mut passage = Passage::for_gait(&ground, gait, radius);
@@ -132,14 +130,8 @@ proptest! {
             return Ok(());
         }
         let mut field = GoalField::new(&passage, &goals).unwrap();
-        for (what, (x, y), (w, h), which) in changes {
-            let patch = Patch::between(Cell::new(x, y), Cell::new(x + w, y + h));
-            let changed = match what {
-                0 | 1 => ground.block(patch.cells()),
-                2 => ground.unblock(patch.cells()),
-                3 => ground.set_door(DoorId(which as u16), x > 6),
-                _ => ground.set_terrain(patch.cells(), which),
-            };
+        for change in changes {
+            let changed = apply(&mut ground, change);
             let touched = passage.repair(&ground, changed);
             let repaired = field.repair(&passage, touched);
             let fresh = GoalField::new(&passage, &goals);

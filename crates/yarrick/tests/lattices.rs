@@ -3,14 +3,11 @@
 
 mod marsh_maps;
 
-use marsh_maps::{graph, map};
+use marsh_maps::{apply, changes, graph, map};
 use petgraph::algo::dijkstra;
-use proptest::collection::vec;
 use proptest::prelude::*;
 use yarrick::geom::segment_point_distance_squared;
-use yarrick::ground::{
-    Cell, Door, DoorId, Gait, GaitId, GroundError, Link, LinkId, Passage, Patch,
-};
+use yarrick::ground::{Cell, Door, Gait, GaitId, GroundError, Link, LinkId, Passage, Patch};
 use yarrick::route::{Router, Search, round_corners};
 use yarrick::{Ground, Terrain, Vec2};
 
@@ -98,20 +95,12 @@ proptest! {
     #[test]
     fn a_map_that_changed_gives_the_answers_of_a_fresh_one(
         (mut ground, gait, radius) in map(),
-        changes in vec(
-            (0_u8..5, (0_i32..14, 0_i32..14), (0_i32..4, 0_i32..4), 0_usize..4), 1..12,
-        ),
+        changes in changes(),
         from in 0_usize..999, to in 0_usize..999,
     ) {
         let mut passage = Passage::for_gait(&ground, gait, radius);
-        for (what, (x, y), (w, h), which) in changes {
-            let patch = Patch::between(Cell::new(x, y), Cell::new(x + w, y + h));
-            let changed = match what {
-                0 | 1 => ground.block(patch.cells()),
-                2 => ground.unblock(patch.cells()),
-                3 => ground.set_door(DoorId(which as u16), x > 6),
-                _ => ground.set_terrain(patch.cells(), which),
-            };
+        for change in changes {
+            let changed = apply(&mut ground, change);
             passage.repair(&ground, changed);
             let fresh = Passage::for_gait(&ground, gait, radius);
             assert_passages_agree(&ground, &passage, &fresh, (from, to));

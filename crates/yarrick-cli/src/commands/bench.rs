@@ -191,7 +191,7 @@ impl Report<'_> {
         for (name, spread, digits) in [
             ("cells settled", &self.settled, 0),
             ("length, m", &self.length_m, 1),
-            ("plain ground, m", &self.cost_m, 1),
+            ("as plain ground", &self.cost_m, 1),
             ("time, ms", &self.time_ms, 3),
         ] {
             write!(text, "{name:<16}")?;

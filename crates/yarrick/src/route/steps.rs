@@ -37,13 +37,19 @@ pub(super) fn offsets(stride: usize) -> [isize; 8] {
 pub(super) trait Tiling: Copy {
     /// Which steps to go on with, as bits: from a cell reached by a step, or [`ANY`], by what the
     /// passage tells of its neighbours.
-    fn ways_on(self, by: usize, neighbours: u8) -> u8;
+    fn ways_on(self, _by: usize, neighbours: u8) -> u8 {
+        neighbours
+    }
 
     /// What a step costs, times the slowness of both its cells.
-    fn price(self, step: usize) -> u64;
+    fn price(self, _step: usize) -> u64 {
+        STRAIGHT
+    }
 
     /// The same in fifths of a straight step, as fields count.
-    fn fifths(self, step: usize) -> u32;
+    fn fifths(self, _step: usize) -> u32 {
+        5
+    }
 
     /// The least that the way between two cells costs, times twice their slowness, by how many columns
     /// and rows lie between.
@@ -85,36 +91,12 @@ impl Tiling for Eight {
 }
 
 impl Tiling for Four {
-    fn ways_on(self, _by: usize, neighbours: u8) -> u8 {
-        neighbours
-    }
-
-    fn price(self, _step: usize) -> u64 {
-        STRAIGHT
-    }
-
-    fn fifths(self, _step: usize) -> u32 {
-        5
-    }
-
     fn estimate(self, dx: i32, dy: i32) -> u64 {
         STRAIGHT * u64::from(dx.unsigned_abs() + dy.unsigned_abs())
     }
 }
 
 impl Tiling for Six {
-    fn ways_on(self, _by: usize, neighbours: u8) -> u8 {
-        neighbours
-    }
-
-    fn price(self, _step: usize) -> u64 {
-        STRAIGHT
-    }
-
-    fn fifths(self, _step: usize) -> u32 {
-        5
-    }
-
     fn estimate(self, dx: i32, dy: i32) -> u64 {
         // Steps 5 and 7 make up for one column and one row of unlike signs at once.
         let (x, y) = (dx.unsigned_abs(), dy.unsigned_abs());

@@ -3,7 +3,7 @@
 use petgraph::graphmap::DiGraphMap;
 use proptest::collection::vec;
 use proptest::prelude::*;
-use yarrick::ground::{Cell, Door, Gait, GaitId, Lattice, Link, Patch};
+use yarrick::ground::{Cell, Door, DoorId, Gait, GaitId, Lattice, Link, Patch};
 use yarrick::route::{DIAGONAL, STRAIGHT};
 use yarrick::{Ground, Terrain};
 
@@ -159,4 +159,29 @@ pub(crate) fn graph(ground: &Ground, gait: GaitId, radius: f32) -> DiGraphMap<Ce
         }
     }
     graph
+}
+
+/// A change of a map: what, where, how large, and which of several.
+pub(crate) type Change = (u8, (i32, i32), (i32, i32), usize);
+
+/// Some changes, one after another.
+pub(crate) fn changes() -> impl Strategy<Value = Vec<Change>> {
+    let change = (
+        0_u8..5,
+        (0_i32..14, 0_i32..14),
+        (0_i32..4, 0_i32..4),
+        0_usize..4,
+    );
+    vec(change, 1..12)
+}
+
+/// Changes a map; gives the cells that it touched.
+pub(crate) fn apply(ground: &mut Ground, (what, (x, y), (w, h), which): Change) -> Patch {
+    let patch = Patch::between(Cell::new(x, y), Cell::new(x + w, y + h));
+    match what {
+        0 | 1 => ground.block(patch.cells()),
+        2 => ground.unblock(patch.cells()),
+        3 => ground.set_door(DoorId(which as u16), x > 6),
+        _ => ground.set_terrain(patch.cells(), which),
+    }
 }

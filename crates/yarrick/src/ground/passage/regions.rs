@@ -7,6 +7,7 @@
 
 use super::Passage;
 use crate::ground::Lattice;
+use crate::ground::lattice::steps_between_squares;
 
 /// A part of the ground within which a body can walk from everywhere to everywhere.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
@@ -33,7 +34,6 @@ pub(super) struct Graph<'a> {
 
 impl Passage {
     pub(super) fn graph(&self) -> Graph<'_> {
-        let stride = self.stride as isize;
         let counted = match self.lattice {
             Lattice::Hexes => u8::MAX,
             _ => 0b1111,
@@ -41,16 +41,7 @@ impl Passage {
         Graph {
             weights: &self.weights,
             steps: &self.neighbours,
-            offsets: [
-                1,
-                stride,
-                -1,
-                -stride,
-                stride + 1,
-                stride - 1,
-                -stride - 1,
-                1 - stride,
-            ],
+            offsets: steps_between_squares(self.stride),
             counted,
         }
     }

@@ -1,7 +1,7 @@
 //! Working out a passage, or the part of one that a change of the map touches.
 
 use super::{Passage, fit};
-use crate::ground::lattice::steps_between_hexes;
+use crate::ground::lattice::{steps_between_hexes, steps_between_squares};
 use crate::ground::{Cell, Ground, Lattice, Patch};
 
 impl Passage {
@@ -99,17 +99,7 @@ impl Passage {
 
 /// Which of the eight neighbours of an entry are open.
 fn open_neighbours(weights: &[u8], stride: usize, at: usize) -> u8 {
-    let stride = stride as isize;
-    let around = [
-        1,
-        stride,
-        -1,
-        -stride,
-        stride + 1,
-        stride - 1,
-        -stride - 1,
-        1 - stride,
-    ];
+    let around = steps_between_squares(stride);
     let bit = |(k, offset): (usize, &isize)| {
         let weight = weights.get(at.wrapping_add_signed(*offset));
         u8::from(weight.is_some_and(|weight| *weight > 0)) << k
