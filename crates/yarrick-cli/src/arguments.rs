@@ -1,6 +1,6 @@
 //! What can be typed. The one place where options are described.
 
-use clap::{Args, Parser, Subcommand};
+use clap::{Args, Parser, Subcommand, ValueEnum};
 use std::path::PathBuf;
 use yarrick::scenario::{MAX_PAIRS, MAX_SECONDS, Pattern};
 use yarrick::world::MAX_COORDINATE_M;
@@ -126,6 +126,7 @@ Examples:
   yarrick route scenarios/saltmarsh --from 6,25 --to 41,16
   yarrick route scenarios/saltmarsh --from 6,25 --to 41,16 --to 10,10 --kind warden
   yarrick route scenarios/saltmarsh --from 6,25 --to 41,16 -o way.png
+  yarrick route scenarios/saltmarsh --show field --to 41,16 -o field.png
   yarrick route my-map.txt --from 1,1 --to 30,12 --radius 0.3 --json
   yarrick route --pattern rooms --side 512 --seed 7 --bench
   yarrick route scenarios/saltmarsh --bench pairs.txt --json")]
@@ -134,11 +135,10 @@ pub(crate) struct Route {
     pub(crate) map: MapArg,
     /// Where the way begins, in metres
     #[arg(long, value_name = "X,Y", value_parser = point, allow_hyphen_values = true)]
-    #[arg(required_unless_present = "bench", requires = "to")]
+    #[arg(required_unless_present_any = ["bench", "show"], requires = "to")]
     pub(crate) from: Option<Vec2>,
     /// Where it is to lead, in metres; given again, where it goes on to from there
     #[arg(long, value_name = "X,Y", value_parser = point, allow_hyphen_values = true)]
-    #[arg(requires = "from")]
     pub(crate) to: Vec<Vec2>,
     #[command(flatten)]
     pub(crate) body: Body,
@@ -151,6 +151,9 @@ pub(crate) struct Route {
     /// The size of the picture in pixels
     #[arg(long, value_name = "WIDTHxHEIGHT", default_value = "1280x800", value_parser = size)]
     pub(crate) size: Size,
+    /// Draw something else over the map than a way, and tell it in numbers
+    #[arg(long, value_name = "WHAT", requires = "output", conflicts_with_all = ["bench", "from", "json"])]
+    pub(crate) show: Option<View>,
     /// Measure the ways of a list of pairs; without a file, of pairs drawn by chance
     #[arg(long, value_name = "PAIRS", num_args = 0..=1, conflicts_with_all = ["from", "to"])]
     pub(crate) bench: Option<Option<PathBuf>>,
@@ -158,6 +161,17 @@ pub(crate) struct Route {
     #[arg(long, value_name = "NUMBER", default_value = "100", requires = "bench")]
     #[arg(value_parser = clap::value_parser!(u32).range(1..=MAX_PAIRS as i64))]
     pub(crate) pairs: u32,
+}
+
+/// What can be drawn over a map.
+#[derive(Clone, Copy, ValueEnum)]
+pub(crate) enum View {
+    /// The goal field of the points given with --to: which way to go from everywhere
+    Field,
+    /// Which parts hang together for the body
+    Regions,
+    /// How wide a body may be in each cell
+    Clearance,
 }
 
 /// Where a map comes from.

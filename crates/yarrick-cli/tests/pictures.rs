@@ -82,3 +82,26 @@ fn a_picture_is_drawn_in_the_format_and_size_asked_for() {
     let svg = fs::read_to_string(here.path().join("way.svg")).unwrap();
     assert!(svg.contains("the way looked for") && svg.contains("searched, "));
 }
+
+#[test]
+fn fields_regions_and_clearance_are_drawn_and_told() {
+    let here = TempDir::new().unwrap();
+    yarrick(here.path(), &["demo", "-o", "demo"]);
+    let show = |what: &str, more: &[&str]| {
+        let picture = format!("{what}.svg");
+        let all = ["route", "demo/scenario", "--show", what, "-o", &picture];
+        let told = yarrick(here.path(), &[&all[..], more].concat());
+        (
+            told,
+            fs::read_to_string(here.path().join(&picture)).unwrap(),
+        )
+    };
+    let (field, field_svg) = show("field", &["--to", "41,16"]);
+    let (regions, regions_svg) = show("regions", &["--kind", "hulk"]);
+    let (clearance, clearance_svg) = show("clearance", &[]);
+    assert!(field_svg.contains("equal cost, every 2 m") && field_svg.contains(">goal<"));
+    assert!(regions_svg.contains("1: 621 cells") && regions_svg.contains("2: 371 cells"));
+    // Only as wide as there is room for anywhere.
+    assert!(clearance_svg.contains("4.30 m in radius") && !clearance_svg.contains("8.30 m"));
+    insta::assert_snapshot!([field, regions, clearance].join("\n"));
+}

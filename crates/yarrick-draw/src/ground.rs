@@ -1,10 +1,11 @@
 //! The ground: quiet fills, a pattern for each look, contour lines.
 
 use crate::contour;
+use crate::overlay;
 use crate::palette::{self, Look};
 use crate::scene::Frame;
 use crate::sheet::{Line, Path, Sheet};
-use yarrick::ground::Cell;
+use yarrick::ground::{Cell, Lattice};
 use yarrick::{Ground, Rect, Vec2};
 
 /// A terrain of the map as the picture shows it.
@@ -33,11 +34,15 @@ pub(crate) fn terrains_shown(ground: &Ground) -> Vec<Shown> {
 pub(crate) fn draw(sheet: &mut Sheet, frame: &Frame, ground: &Ground, shown: &[Shown]) {
     for terrain in shown {
         let (fill, pattern) = palette::ground(terrain.look, terrain.nth);
-        let mut area = Path::default();
-        for run in runs(ground, terrain.class) {
-            area.add_rect(frame.rect(run));
+        if ground.lattice() == Lattice::Hexes {
+            fill_hexes(sheet, frame, ground, (terrain.class, fill));
+        } else {
+            let mut area = Path::default();
+            for run in runs(ground, terrain.class) {
+                area.add_rect(frame.rect(run));
+            }
+            sheet.fill(area, fill);
         }
-        sheet.fill(area, fill);
         let motifs = motif_places(frame, ground, terrain.class);
         draw_motifs(sheet, terrain.look, pattern, &motifs);
     }
@@ -48,6 +53,21 @@ pub(crate) fn draw(sheet: &mut Sheet, frame: &Frame, ground: &Ground, shown: &[S
             lines.add_segment(frame.point(a), frame.point(b));
         }
         sheet.stroke(lines, Line::new(palette::CONTOUR.at(0.5), 0.8));
+    }
+}
+
+/// Fills the hexes of a class, with their own colour for an edge, so that none shows between them.
+fn fill_hexes(
+    sheet: &mut Sheet,
+    frame: &Frame,
+    ground: &Ground,
+    (class, fill): (usize, crate::sheet::Colour),
+) {
+    for cell in cells(ground).filter(|cell| is_class(ground, *cell, class)) {
+        let corners = ground.outline(cell).corners().into_iter();
+        let outline = Path::polygon(corners.map(|corner| frame.point(corner)));
+        sheet.fill(outline.clone(), fill);
+        sheet.stroke(outline, Line::new(fill, 0.8));
     }
 }
 
@@ -146,17 +166,10 @@ pub(crate) fn draw_motifs(
 fn draw_shores(sheet: &mut Sheet, frame: &Frame, ground: &Ground) {
     let mut shores = Path::default();
     for cell in cells(ground) {
-        let rect = frame.rect(ground.cell_rect(cell));
-        let differs = |dx: i32, dy: i32| {
-            let other = Cell::new(cell.x + dx, cell.y + dy);
-            ground.contains(other) && ground.is_open(cell) != ground.is_open(other)
-        };
-        if differs(1, 0) {
-            shores.add_segment(Vec2::new(rect.max.x, rect.min.y), rect.max);
-        }
-        // Up on the map is towards smaller y on the sheet.
-        if differs(0, 1) {
-            shores.add_segment(rect.min, Vec2::new(rect.max.x, rect.min.y));
+        for (next, a, b) in overlay::sides(ground, cell) {
+            if ground.is_open(cell) != ground.is_open(next) {
+                shores.add_segment(frame.point(a), frame.point(b));
+            }
         }
     }
     sheet.stroke(shores, Line::new(palette::INK.at(0.45), 1.0));

@@ -2,9 +2,11 @@
 
 use crate::font::{self, Face};
 use crate::ground::Shown;
+use crate::overlay::{self, Overlay};
 use crate::scene::{Scene, box_line, small};
 use crate::sheet::{Anchor, Colour, Line, Path, Sheet, Text};
 use crate::{contour, ground, orders, palette, ties, traced, units};
+use yarrick::ground::Passage;
 use yarrick::world::{Doing, Hand};
 use yarrick::{Rect, Vec2};
 
@@ -104,6 +106,7 @@ fn draw_rows(column: &mut Column<'_>, scene: &Scene<'_>, terrains: &[Shown], has
     draw_units(column, scene);
     draw_signs(column, scene, has_selected);
     draw_traced(column, scene);
+    draw_overlay(column, scene);
     draw_ground(column, scene, terrains);
 }
 
@@ -286,6 +289,56 @@ fn draw_traced(column: &mut Column<'_>, scene: &Scene<'_>) {
                 traced::draw_searched(sheet, Rect::around(at + Vec2::new(x, 0.0), 9.0));
             }
         });
+    }
+}
+
+fn draw_overlay(column: &mut Column<'_>, scene: &Scene<'_>) {
+    let Some(overlay) = &scene.overlay else {
+        return;
+    };
+    let ground = scene.world.ground();
+    match overlay {
+        Overlay::Field { field, passage } => {
+            column.heading("goal field");
+            column.row("which way to go", |sheet, at| {
+                overlay::draw_arrow(sheet, at, Vec2::new(9.0, 0.0));
+            });
+            let step = overlay::line_every_m(field, passage, ground);
+            column.row(&format!("equal cost, every {step} m"), |sheet, at| {
+                let line = Path::polyline(ends(at));
+                sheet.stroke(line, Line::new(traced::hue().at(0.55), 1.2));
+            });
+            column.row("goal", |sheet, at| {
+                let foot = at + Vec2::new(4.0, 9.0);
+                orders::draw_goal(sheet, foot, traced::hue(), false);
+            });
+        }
+        Overlay::Regions { passage } => {
+            column.heading("regions");
+            let regions = overlay::by_size(ground, passage);
+            for (number, (_, cells)) in regions.iter().take(9).enumerate() {
+                let count = cells.len();
+                column.row(&format!("{}: {count} cells", number + 1), |sheet, at| {
+                    overlay::draw_hatch(sheet, at, 9.0, number);
+                });
+            }
+            if regions.len() > 9 {
+                let text = format!("{} smaller ones", regions.len() - 9);
+                column.row(&text, |sheet, at| overlay::draw_hatch(sheet, at, 9.0, 9));
+            }
+        }
+        Overlay::Room { passages } => {
+            column.heading("room for a body");
+            let has_room = |passage: &Passage| {
+                let mut cells = ground.whole().cells();
+                cells.any(|cell| passage.is_open(cell))
+            };
+            for (k, passage) in passages.iter().enumerate().filter(|(_, p)| has_room(p)) {
+                let text = format!("{:.2} m in radius, or more", passage.radius());
+                let part = (k + 1) as f32 / passages.len() as f32;
+                column.row(&text, |sheet, at| overlay::draw_dot(sheet, at, 9.0 * part));
+            }
+        }
     }
 }
 

@@ -11,7 +11,7 @@
 //! #     kinds: vec![yarrick::Kind::walker("raker", 0.4, 1.5)],
 //! #     ..yarrick::WorldSetup::on(ground)
 //! # })?;
-//! let scene = Scene { title: "Before the tide", world: &world, hands: &[], traced: None };
+//! let scene = Scene { title: "Before the tide", world: &world, hands: &[], traced: None, overlay: None };
 //! let sheet = scene.draw(Size::default());
 //! assert!(sheet.to_svg().starts_with("<svg"));
 //! assert_eq!(&sheet.to_png()?[1..4], b"PNG");
@@ -23,6 +23,7 @@ mod font;
 mod ground;
 mod legend;
 mod orders;
+mod overlay;
 mod palette;
 mod png;
 mod scene;
@@ -32,6 +33,7 @@ mod ties;
 mod traced;
 mod units;
 
+pub use overlay::Overlay;
 pub use png::PngError;
 pub use scene::{Scene, Size};
 pub use sheet::Sheet;

@@ -1,6 +1,7 @@
 //! The layout of a picture: the map with its rulers, and beside it what it shows.
 
 use crate::font::Face;
+use crate::overlay::{self, Overlay};
 use crate::sheet::{Anchor, Colour, Line, Path, Sheet, Text};
 use crate::traced::{self, Traced};
 use crate::{ground, legend, orders, palette, ties, units};
@@ -19,6 +20,8 @@ pub struct Scene<'a> {
     pub hands: &'a [Hand],
     /// A way that was looked for.
     pub traced: Option<Traced<'a>>,
+    /// What is drawn over the ground, below all else.
+    pub overlay: Option<Overlay<'a>>,
 }
 
 /// The size of a picture, in pixels.
@@ -124,6 +127,9 @@ impl Scene<'_> {
         }
         sheet.clipped(frame.area, |sheet| {
             ground::draw(sheet, &frame, self.world.ground(), &shown);
+            if let Some(overlay) = &self.overlay {
+                overlay::draw(sheet, &frame, self.world.ground(), overlay);
+            }
             if let Some(traced) = &self.traced {
                 traced::draw(sheet, &frame, self.world, traced);
             }
@@ -132,6 +138,12 @@ impl Scene<'_> {
             units::draw(sheet, &frame, self.world, &selected);
             ties::draw_fights(sheet, &frame, self.world);
             orders::draw_goals(sheet, &frame, self.world);
+            if let Some(Overlay::Field { field, passage }) = &self.overlay {
+                for cell in field.goals(passage) {
+                    let at = frame.point(self.world.ground().centre(cell));
+                    orders::draw_goal(sheet, at, traced::hue(), false);
+                }
+            }
             if let Some(traced) = &self.traced {
                 let short = traced.route.short.is_some();
                 orders::draw_goal(sheet, frame.point(traced.goal), traced::hue(), short);

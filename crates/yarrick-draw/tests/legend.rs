@@ -49,6 +49,7 @@ fn texts(world: &World, hands: &[Hand]) -> Vec<String> {
         world,
         hands,
         traced: None,
+        overlay: None,
     };
     let svg = scene.draw(Size::default()).to_svg();
     let pieces = svg.lines().filter(|line| line.starts_with("<text"));
@@ -173,6 +174,7 @@ fn a_legend_too_long_for_its_picture_says_so() {
         world: &world,
         hands: &[],
         traced: None,
+        overlay: None,
     };
     let cut_short = |size: Size| scene.draw(size).to_svg().contains("more: draw it larger");
     let (width, height) = Size::LEAST;
@@ -212,6 +214,7 @@ fn maps_of_any_shape_stay_within_the_picture() {
             world: &world,
             hands: &[],
             traced: None,
+            overlay: None,
         };
         let sheet = scene.draw(Size::new(640, 480).unwrap());
         assert_eq!(

@@ -40,6 +40,7 @@ pub(crate) fn write_picture(
         world: play.world(),
         hands: play.hands(),
         traced: None,
+        overlay: None,
     };
     write_sheet(&scene.draw(size), path)
 }

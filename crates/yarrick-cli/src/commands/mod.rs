@@ -6,3 +6,4 @@ pub(crate) mod demo;
 pub(crate) mod draw;
 pub(crate) mod route;
 pub(crate) mod run;
+pub(crate) mod views;

@@ -2,8 +2,8 @@
 
 use crate::account::{code, plural};
 use crate::arguments::{Body, Route as Asked};
-use crate::commands::bench;
 use crate::commands::draw::write_sheet;
+use crate::commands::{bench, views};
 use crate::failure::Failure;
 use crate::files;
 use serde::Serialize;
@@ -64,6 +64,10 @@ pub(crate) fn run(asked: &Asked) -> Result<(), Failure> {
         .map_err(|error| Failure::Usage(error.to_string()))?;
     let world = play.world();
     let body = body(world, &asked.body).map_err(Failure::Usage)?;
+    if let Some(view) = asked.show {
+        let text = views::run(&scenario, world, asked, (view, body))?;
+        return write!(anstream::stdout(), "{text}").map_err(|error| Failure::output(&error));
+    }
     let (text, drawn) = match (asked.from, &asked.bench) {
         (Some(from), None) => {
             let answers = answers(&scenario, world, from, &asked.to, body);
@@ -203,6 +207,7 @@ fn draw(
         world,
         hands: &[],
         traced,
+        overlay: None,
     };
     write_sheet(&scene.draw(size), output)
 }

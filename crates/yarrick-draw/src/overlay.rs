@@ -1,0 +1,210 @@
+//! What was worked out from the ground, drawn over it: a goal field, the regions, the room that
+//! bodies have.
+
+use crate::font::Face;
+use crate::scene::{Frame, small};
+use crate::sheet::{Anchor, Line, Path, Sheet, Text};
+use crate::{palette, traced};
+use std::collections::BTreeMap;
+use yarrick::ground::{Cell, Passage};
+use yarrick::route::GoalField;
+use yarrick::{Ground, Vec2};
+
+/// What is drawn over the ground.
+#[derive(Clone, Copy, Debug)]
+pub enum Overlay<'a> {
+    /// Which way a goal field leads, and lines of equal cost.
+    Field {
+        /// The field.
+        field: &'a GoalField,
+        /// The passage that it is of.
+        passage: &'a Passage,
+    },
+    /// The regions that hang together, the largest numbered from 1.
+    Regions {
+        /// The passage that they are of.
+        passage: &'a Passage,
+    },
+    /// How wide a body may be in each cell.
+    Room {
+        /// Passages of bodies of growing width, the narrowest first.
+        passages: &'a [Passage],
+    },
+}
+
+/// So many regions get a number and a hatching of their own.
+const NUMBERED: usize = 9;
+
+pub(crate) fn draw(sheet: &mut Sheet, frame: &Frame, ground: &Ground, overlay: &Overlay<'_>) {
+    match overlay {
+        Overlay::Field { field, passage } => draw_field(sheet, frame, ground, (field, passage)),
+        Overlay::Regions { passage } => draw_regions(sheet, frame, ground, passage),
+        Overlay::Room { passages } => draw_room(sheet, frame, ground, passages),
+    }
+}
+
+/// Cells so far apart that signs in them can be told apart, and how large these may be in pixels.
+fn sampled(frame: &Frame, ground: &Ground) -> (impl Iterator<Item = Cell> + use<>, f32) {
+    const LEAST_PX: f32 = 13.0;
+    let cell_px = frame.scale * ground.cell_m();
+    let every = (LEAST_PX / cell_px).ceil().max(1.0) as i32;
+    let cells = ground.whole().cells();
+    let shown =
+        cells.filter(move |cell| cell.x % every == every / 2 && cell.y % every == every / 2);
+    (shown, (cell_px * every as f32).min(30.0))
+}
+
+fn draw_field(
+    sheet: &mut Sheet,
+    frame: &Frame,
+    ground: &Ground,
+    (field, passage): (&GoalField, &Passage),
+) {
+    let step = line_every_m(field, passage, ground);
+    let band = |cell: Cell| {
+        let left = field.left_m(passage, cell);
+        left.map(|left| (left / step) as i32)
+    };
+    let mut lines = Path::default();
+    for cell in ground.whole().cells() {
+        for (next, a, b) in sides(ground, cell) {
+            if let (Some(here), Some(there)) = (band(cell), band(next))
+                && here != there
+            {
+                lines.add_segment(frame.point(a), frame.point(b));
+            }
+        }
+    }
+    sheet.stroke(lines, Line::new(traced::hue().at(0.55), 1.2));
+    let (cells, px) = sampled(frame, ground);
+    for cell in cells {
+        if let Some(next) = field.next_cell(passage, cell) {
+            let way = frame.point(ground.centre(next)) - frame.point(ground.centre(cell));
+            let at = frame.point(ground.centre(cell));
+            draw_arrow(sheet, at, way.normalize_or_zero() * px * 0.36);
+        }
+    }
+}
+
+/// A needle that points along a vector, its thick end behind.
+pub(crate) fn draw_arrow(sheet: &mut Sheet, at: Vec2, half: Vec2) {
+    let across = half.perp() * 0.32;
+    let needle = [at + half, at - half + across, at - half - across];
+    sheet.fill(Path::polygon(needle), palette::INK.at(0.55));
+}
+
+/// From line to line of a field, in metres of plain ground: a round number, of which there are at most
+/// thirty.
+pub(crate) fn line_every_m(field: &GoalField, passage: &Passage, ground: &Ground) -> f32 {
+    let left = ground
+        .whole()
+        .cells()
+        .filter_map(|cell| field.left_m(passage, cell));
+    let most = left.fold(0.0, f32::max);
+    let rounds = [1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0, 200.0, 500.0, 1000.0];
+    let enough = |step: &f32| most / step <= 30.0;
+    rounds.into_iter().find(enough).unwrap_or(5000.0)
+}
+
+/// The sides of a cell that it shares with cells on the map farther on: the cell beyond, and the ends
+/// of the side in metres.
+pub(crate) fn sides(ground: &Ground, cell: Cell) -> Vec<(Cell, Vec2, Vec2)> {
+    let corners = ground.outline(cell).corners();
+    let count = corners.len();
+    let side = |k: usize| {
+        let (a, b) = (corners[k], corners[(k + 1) % count]);
+        let middle = (a + b) * 0.5;
+        let beyond = ground.cell_at(middle * 2.0 - ground.centre(cell))?;
+        (beyond > cell).then_some((beyond, a, b))
+    };
+    (0..count).filter_map(side).collect()
+}
+
+fn draw_regions(sheet: &mut Sheet, frame: &Frame, ground: &Ground, passage: &Passage) {
+    let regions = by_size(ground, passage);
+    let number = |cell: Cell| {
+        let region = passage.region(cell)?;
+        regions.iter().position(|(known, _)| *known == region)
+    };
+    let (cells, px) = sampled(frame, ground);
+    for cell in cells {
+        if let Some(number) = number(cell) {
+            let at = frame.point(ground.centre(cell));
+            draw_hatch(sheet, at, px * 0.5, number);
+        }
+    }
+    for (number, (_, cells)) in regions.iter().take(NUMBERED).enumerate() {
+        let sum: Vec2 = cells.iter().map(|cell| ground.centre(*cell)).sum();
+        let mean = sum / cells.len() as f32;
+        let apart = |cell: &&Cell| ground.centre(**cell).distance_squared(mean);
+        let middle = cells.iter().min_by(|a, b| apart(a).total_cmp(&apart(b)));
+        if let Some(&cell) = middle {
+            let text = Text {
+                face: Face::Bold,
+                px: 18.0,
+                halo: Some(palette::PAPER),
+                ..small(
+                    frame.point(ground.centre(cell)) + Vec2::new(0.0, 6.0),
+                    (number + 1).to_string(),
+                    palette::INK,
+                )
+            };
+            sheet.text(text, Anchor::Middle);
+        }
+    }
+}
+
+/// The cells of each region, the largest first; ties as the passage numbers them.
+pub(crate) fn by_size(
+    ground: &Ground,
+    passage: &Passage,
+) -> Vec<(yarrick::ground::Region, Vec<Cell>)> {
+    let mut regions = BTreeMap::new();
+    for cell in ground.whole().cells() {
+        if let Some(region) = passage.region(cell) {
+            regions.entry(region).or_insert_with(Vec::new).push(cell);
+        }
+    }
+    let mut regions: Vec<_> = regions.into_iter().collect();
+    regions.sort_by_key(|(_, cells)| core::cmp::Reverse(cells.len()));
+    regions
+}
+
+/// The hatching of a region, told apart by its strokes and not only its colour.
+pub(crate) fn draw_hatch(sheet: &mut Sheet, at: Vec2, half: f32, number: usize) {
+    let line = Line::new(palette::side(number as u8).at(0.75), 1.4);
+    let reach = Vec2::splat(half * 0.6);
+    let rising = Vec2::new(reach.x, -reach.y);
+    let mut strokes = Path::default();
+    match number.min(NUMBERED) % 5 {
+        0 => strokes.add_segment(at - rising, at + rising),
+        1 => strokes.add_segment(at - reach, at + reach),
+        2 => strokes.add_segment(at - Vec2::X * reach.x, at + Vec2::X * reach.x),
+        3 => strokes.add_segment(at - Vec2::Y * reach.y, at + Vec2::Y * reach.y),
+        _ => {
+            strokes.add_segment(at - reach, at + reach);
+            strokes.add_segment(at - rising, at + rising);
+        }
+    }
+    sheet.stroke(strokes, line);
+}
+
+fn draw_room(sheet: &mut Sheet, frame: &Frame, ground: &Ground, passages: &[Passage]) {
+    let (cells, px) = sampled(frame, ground);
+    for cell in cells {
+        let fitting = passages
+            .iter()
+            .filter(|passage| passage.is_open(cell))
+            .count();
+        if fitting > 0 {
+            let at = frame.point(ground.centre(cell));
+            let part = fitting as f32 / passages.len() as f32;
+            draw_dot(sheet, at, px * 0.5 * part);
+        }
+    }
+}
+
+/// The larger, the more room there is.
+pub(crate) fn draw_dot(sheet: &mut Sheet, at: Vec2, radius: f32) {
+    sheet.fill(Path::circle(at, radius.max(0.8)), traced::hue().at(0.55));
+}
