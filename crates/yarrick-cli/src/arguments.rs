@@ -111,13 +111,14 @@ pub(crate) struct Draw {
 
 /// Find the way between points of a map, and tell or draw it; or measure many ways.
 ///
-/// The map is that of a scenario, a plain text file (.txt) of rows of characters, or one made by a rule
-/// from a seed. Only the ground counts: units that stand about are no part of it. Where a point
+/// The map is that of a scenario, a plain text file (.txt) of rows of characters, a picture (.png), or
+/// one made by a rule from a seed. Only the ground counts: units that stand about are no part of it. Where a point
 /// cannot be reached, the way leads to the nearest one that can, and it is said why.
 #[derive(Args)]
 #[command(after_help = "\
 In a plain text map . is sand, , mud, w reed, = causeway, ~ creek and # dyke, unless --legend
-says otherwise: a TOML file with lines such as \"o\" = { name = \"bog\", speed = 0.3 }.
+says otherwise: a TOML file with lines such as \"o\" = { name = \"bog\", speed = 0.3 }. For a
+picture it has lines such as \"#8f6a3c\" = { name = \"bog\", speed = 0.3 }.
 
 A list of pairs has one a line: from x, from y, to x, to y, in metres. What follows a # counts
 for nothing.
@@ -177,14 +178,15 @@ pub(crate) enum View {
 /// Where a map comes from.
 #[derive(Args)]
 pub(crate) struct MapArg {
-    /// A scenario (its main file, or a folder with a scenario.toml), or a plain text map (.txt)
+    /// A scenario (its main file, or a folder with a scenario.toml), a plain text map (.txt), or a
+    /// picture with a pixel a cell (.png)
     #[arg(
         value_name = "MAP",
         required_unless_present = "pattern",
         conflicts_with = "pattern"
     )]
     pub(crate) path: Option<PathBuf>,
-    /// What the characters of a plain text map mean
+    /// What the characters of a plain text map mean, or the colours of a picture
     #[arg(long, value_name = "FILE", requires = "path")]
     pub(crate) legend: Option<PathBuf>,
     /// A map made by a rule

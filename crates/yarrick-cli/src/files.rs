@@ -3,8 +3,9 @@
 use crate::arguments::MapArg;
 use crate::failure::Failure;
 use std::fs::{self, File};
-use std::io::Read as _;
+use std::io::{BufReader, Read as _};
 use std::path::{Path, PathBuf};
+use yarrick::ground::MAX_CELLS_A_SIDE;
 use yarrick::scenario::{MAX_FILE_BYTES, Pattern, read_pairs};
 use yarrick::{Scenario, Vec2};
 
@@ -40,14 +41,18 @@ pub(crate) fn load_map(asked: &MapArg) -> Result<Scenario, Failure> {
         let title = format!("{name}, seed {seed}");
         return Ok(Scenario::of_ground(&title, pattern.ground(side, seed)));
     };
-    let is_plain = path.extension().is_some_and(|ending| ending == "txt");
-    if !is_plain {
+    let ends_in = |ending: &str| path.extension().is_some_and(|known| known == ending);
+    let (is_plain, is_picture) = (ends_in("txt"), ends_in("png"));
+    if !is_plain && !is_picture {
         return match &asked.legend {
             Some(_) => Err(Failure::Usage(
-                "--legend is for plain text maps; the map of a scenario has its own".to_owned(),
+                "--legend is for maps in plain text and pictures; the map of a scenario has its own".to_owned(),
             )),
             None => load(path),
         };
+    }
+    if is_picture {
+        return load_picture(path, asked.legend.as_deref());
     }
     let text = read_text(path)?;
     let legend = match &asked.legend {
@@ -61,6 +66,51 @@ pub(crate) fn load_map(asked: &MapArg) -> Result<Scenario, Failure> {
         folder: path.parent().map_or_else(PathBuf::new, Path::to_owned),
         mistakes: Box::new(mistakes),
     })
+}
+
+/// Loads a map that is a picture, a pixel a cell.
+fn load_picture(path: &Path, legend: Option<&Path>) -> Result<Scenario, Failure> {
+    let Some(legend) = legend else {
+        let why = "a map that is a picture needs --legend: what its colours mean";
+        return Err(Failure::Usage(why.to_owned()));
+    };
+    let legend_text = read_text(legend)?;
+    let (width, pixels) = read_pixels(path).map_err(|why| Failure::file(path, why))?;
+    let legend = (name_of(legend), legend_text);
+    Scenario::of_pixels(&name_of(path), width, &pixels, (&legend.0, &legend.1)).map_err(
+        |mistakes| Failure::Scenario {
+            folder: path.parent().map_or_else(PathBuf::new, Path::to_owned),
+            mistakes: Box::new(mistakes),
+        },
+    )
+}
+
+/// The width of a PNG picture and the colours of its pixels, row by row from the top.
+fn read_pixels(path: &Path) -> Result<(u32, Vec<[u8; 3]>), String> {
+    let file = File::open(path).map_err(|error| error.to_string())?;
+    let mut decoder = png::Decoder::new(BufReader::new(file));
+    // Palettes become colours, and all channels have eight bits.
+    decoder.set_transformations(png::Transformations::normalize_to_color8());
+    let mut reader = decoder.read_info().map_err(|error| error.to_string())?;
+    let (width, height) = (reader.info().width, reader.info().height);
+    if width.max(height) > MAX_CELLS_A_SIDE {
+        return Err(format!(
+            "it is {width} by {height} pixels; at most {MAX_CELLS_A_SIDE} a side are allowed"
+        ));
+    }
+    let size = reader.output_buffer_size().ok_or("it is too large")?;
+    let mut bytes = vec![0; size];
+    let frame = reader
+        .next_frame(&mut bytes)
+        .map_err(|error| error.to_string())?;
+    let samples = frame.color_type.samples();
+    let colour = |pixel: &[u8]| match pixel {
+        [red, green, blue, ..] => [*red, *green, *blue],
+        [grey, ..] => [*grey; 3],
+        [] => [0; 3],
+    };
+    let pixels = bytes[..frame.buffer_size()].chunks(samples).map(colour);
+    Ok((width, pixels.collect()))
 }
 
 /// Loads a list of starts and goals.

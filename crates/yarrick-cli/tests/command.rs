@@ -400,3 +400,51 @@ fn bad_maps_and_pairs_are_told_line_by_line() {
     ];
     assert_told!(all.join("\n"));
 }
+
+/// Writes a picture of so many pixels, of sand with a dyke in its third column but for the lowest row.
+fn write_picture(path: &std::path::Path, width: u32, height: u32) {
+    let file = std::fs::File::create(path).unwrap();
+    let mut encoder = png::Encoder::new(file, width, height);
+    encoder.set_color(png::ColorType::Rgb);
+    let pixel = |k: u32| match (k % width == 2, k / width + 1 == height) {
+        (true, false) => [0x6c, 0x67, 0x5d],
+        _ => [0xf0, 0xea, 0xd9],
+    };
+    let bytes: Vec<u8> = (0..width * height).flat_map(pixel).collect();
+    let mut writer = encoder.write_header().unwrap();
+    writer.write_image_data(&bytes).unwrap();
+}
+
+#[test]
+fn a_picture_is_a_map_whose_legend_names_its_colours() {
+    let folder = plain_files();
+    let here = folder.path();
+    write_picture(&here.join("marsh.png"), 5, 4);
+    write_picture(&here.join("huge.png"), 5000, 1);
+    std::fs::write(here.join("broken.png"), "no picture").unwrap();
+    for (name, text) in [
+        (
+            "colours.toml",
+            "\"#f0ead9\" = { name = \"sand\" }\n\"#6c675d\" = { name = \"dyke\", passable = false }\n",
+        ),
+        ("sand.toml", "\"#f0ead9\" = { name = \"sand\" }\n"),
+        ("words.toml", "\"sand\" = { name = \"sand\" }\n"),
+    ] {
+        std::fs::write(here.join(name), text).unwrap();
+    }
+    let way = ["--from", "0.5,3.5", "--to", "4.5,3.5"];
+    let told = |code: i32, arguments: &[&str]| {
+        let all = [&["route"], arguments, &way].concat();
+        let (out, err) = told(here, &all, code);
+        format!("> {}\n{out}{err}", all.join(" "))
+    };
+    let all = [
+        told(0, &["marsh.png", "--legend", "colours.toml"]),
+        told(1, &["marsh.png", "--legend", "sand.toml"]),
+        told(1, &["marsh.png", "--legend", "words.toml"]),
+        told(2, &["marsh.png"]),
+        told(3, &["huge.png", "--legend", "colours.toml"]),
+        told(3, &["broken.png", "--legend", "colours.toml"]),
+    ];
+    assert_told!(all.join("\n"));
+}

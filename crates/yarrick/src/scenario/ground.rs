@@ -9,8 +9,9 @@ use toml::de::DeValue;
 /// A row of characters and where it stands.
 pub(super) type Row<'a> = (&'a str, Span);
 
-pub(super) struct Legend {
-    symbols: Vec<char>,
+/// What stands for which terrain: characters, or colours.
+pub(super) struct Legend<K = char> {
+    pub(super) symbols: Vec<K>,
     pub(super) terrains: Vec<Terrain>,
 }
 
@@ -50,6 +51,16 @@ pub(super) fn read(table: Table<'_>) -> Option<Ground> {
 }
 
 pub(super) fn read_legend(table: Table<'_>) -> Option<Legend> {
+    read_keyed(table, single_glyph, "a single visible character")
+}
+
+/// A legend whose keys are read by `key`, and are what `like` says.
+pub(super) fn read_keyed<K>(
+    table: Table<'_>,
+    key: impl Fn(&str) -> Option<K>,
+    like: &str,
+) -> Option<Legend<K>> {
+    let read_key = key;
     let context = table.context();
     let mut legend = Legend {
         symbols: Vec::new(),
@@ -57,8 +68,8 @@ pub(super) fn read_legend(table: Table<'_>) -> Option<Legend> {
     };
     let mut sound = true;
     for (key, at, value, span) in table.entries() {
-        let Some(symbol) = single_glyph(key) else {
-            let message = format!("a legend key is a single visible character, not {key:?}");
+        let Some(symbol) = read_key(key) else {
+            let message = format!("a legend key is {like}, not {key:?}");
             context.note(Mistake::new(at, message));
             sound = false;
             continue;

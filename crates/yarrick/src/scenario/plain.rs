@@ -1,14 +1,16 @@
 //! Maps as plain rows of characters, and lists of starts and goals: for trying out ways on one's own
 //! maps, without a scenario.
 //!
+//! A map may also be a picture, a pixel a cell: [`Scenario::of_pixels`].
+//!
 //! A map is its rows, the first being the north, a character a cell. What a character means is said by a
 //! legend: a table in TOML like that of `[ground.legend]`, or [`USUAL_LEGEND`].
 //!
 //! A list of pairs has one a line: four numbers, apart by blanks or commas. They are the start and the
 //! goal, x and y each, in metres. Blank lines count for nothing, nor does what follows a `#`.
 
-use super::ground::{measure, read_classes, read_legend};
-use super::mistake::{Mistake, Mistakes, Span};
+use super::ground::{measure, read_classes, read_keyed, read_legend};
+use super::mistake::{MAX_MISTAKES, Mistake, Mistakes, Span};
 use super::source::Source;
 use super::table::{Context, Table};
 use super::{MAX_FILE_BYTES, Scenario};
@@ -41,30 +43,25 @@ impl Scenario {
         text: &str,
         legend: Option<(&str, &str)>,
     ) -> Result<Scenario, Mistakes> {
-        let (legend_name, legend) = legend.unwrap_or(("the usual legend", USUAL_LEGEND));
-        let source = |name: &str, text: &str| Source {
-            name: name.to_owned(),
-            text: text.to_owned(),
-        };
-        let sources = vec![source(name, text), source(legend_name, legend)];
-        let mut mistakes = Vec::new();
-        let parsed = DeTable::parse(&sources[1].text);
-        if let Err(error) = &parsed {
-            let bytes = error.span().unwrap_or(0..0);
-            let message = error.message().trim_end().replace('\n', "; ");
-            mistakes.push(Mistake::new(Span { file: 1, bytes }, message));
-        }
-        let context = Context::new(&sources, mistakes);
-        let ground = match &parsed {
-            Ok(table) => read_rows(&context, table.get_ref()),
-            Err(_) => None,
-        };
-        let mut mistakes = context.into_mistakes();
-        mistakes.sort_by_key(|mistake| (mistake.span.file, mistake.span.bytes.start));
-        match ground {
-            Some(ground) if mistakes.is_empty() => Ok(Scenario::of_ground(name, ground)),
-            _ => Err(Mistakes { mistakes, sources }),
-        }
+        let legend = legend.unwrap_or(("the usual legend", USUAL_LEGEND));
+        with_legend((name, text), legend, read_rows)
+    }
+
+    /// A scenario that is nothing but a map of cells of one metre, made from the pixels of a picture, row by
+    /// row from the top. The legend says by its keys, such as `"#c6d6dc"`, what each colour means.
+    ///
+    /// # Errors
+    /// [`Mistakes`] with all that is wrong with both; of each colour that the legend does not name, the
+    /// first pixel.
+    pub fn of_pixels(
+        name: &str,
+        width: u32,
+        pixels: &[[u8; 3]],
+        legend: (&str, &str),
+    ) -> Result<Scenario, Mistakes> {
+        with_legend((name, ""), legend, |context, legend| {
+            read_pixels(context, legend, width, pixels)
+        })
     }
 
     /// A scenario that is nothing but a map.
@@ -85,7 +82,93 @@ impl Scenario {
     }
 }
 
-fn read_rows(context: &Context<'_>, legend: &DeTable<'_>) -> Option<Ground> {
+/// Reads a map by a legend, both with their names.
+fn with_legend(
+    (name, text): (&str, &str),
+    (legend_name, legend): (&str, &str),
+    read: impl FnOnce(&Context<'_>, Table<'_>) -> Option<Ground>,
+) -> Result<Scenario, Mistakes> {
+    let source = |name: &str, text: &str| Source {
+        name: name.to_owned(),
+        text: text.to_owned(),
+    };
+    let sources = vec![source(name, text), source(legend_name, legend)];
+    let mut mistakes = Vec::new();
+    let parsed = DeTable::parse(&sources[1].text);
+    if let Err(error) = &parsed {
+        let bytes = error.span().unwrap_or(0..0);
+        let message = error.message().trim_end().replace('\n', "; ");
+        mistakes.push(Mistake::new(Span { file: 1, bytes }, message));
+    }
+    let context = Context::new(&sources, mistakes);
+    let ground = parsed.as_ref().ok().and_then(|table| {
+        let span = Span {
+            file: 1,
+            bytes: 0..0,
+        };
+        read(
+            &context,
+            Table::new(&context, span, "the legend", table.get_ref()),
+        )
+    });
+    let mut mistakes = context.into_mistakes();
+    mistakes.sort_by_key(|mistake| (mistake.span.file, mistake.span.bytes.start));
+    match ground {
+        Some(ground) if mistakes.is_empty() => Ok(Scenario::of_ground(name, ground)),
+        _ => Err(Mistakes { mistakes, sources }),
+    }
+}
+
+/// A colour written as `#` and six hexadecimal digits.
+fn colour(text: &str) -> Option<[u8; 3]> {
+    let digits = text.strip_prefix('#').filter(|digits| digits.len() == 6)?;
+    let number = u32::from_str_radix(digits, 16).ok()?;
+    let [_, red, green, blue] = number.to_be_bytes();
+    Some([red, green, blue])
+}
+
+fn read_pixels(
+    context: &Context<'_>,
+    legend: Table<'_>,
+    width: u32,
+    pixels: &[[u8; 3]],
+) -> Option<Ground> {
+    let whole = Span {
+        file: 0,
+        bytes: 0..0,
+    };
+    let legend = read_keyed(legend, colour, "a colour such as \"#c6d6dc\"")?;
+    let rows: Vec<&[[u8; 3]]> = pixels.chunks(width.max(1) as usize).collect();
+    let mut unknown: Vec<[u8; 3]> = Vec::new();
+    let mut classes = Vec::with_capacity(pixels.len());
+    for (y, row) in rows.iter().enumerate().rev() {
+        for (x, pixel) in row.iter().enumerate() {
+            match legend.symbols.iter().position(|known| known == pixel) {
+                Some(class) => classes.push(class as u8),
+                None if unknown.contains(pixel) || unknown.len() >= MAX_MISTAKES => {}
+                None => {
+                    unknown.push(*pixel);
+                    let [red, green, blue] = pixel;
+                    let message = format!(
+                        "the legend has no entry for \"#{red:02x}{green:02x}{blue:02x}\", the colour of \
+                         the pixel in column {}, row {}",
+                        x + 1,
+                        y + 1
+                    );
+                    context.note(Mistake::new(whole.clone(), message));
+                }
+            }
+        }
+    }
+    if !unknown.is_empty() {
+        return None;
+    }
+    Ground::new(width, rows.len() as u32, 1.0, legend.terrains, classes)
+        .map_err(|error| context.note(Mistake::new(whole, error.to_string())))
+        .ok()
+}
+
+fn read_rows(context: &Context<'_>, legend: Table<'_>) -> Option<Ground> {
     let whole = Span {
         file: 0,
         bytes: 0..0,
@@ -96,11 +179,7 @@ fn read_rows(context: &Context<'_>, legend: &DeTable<'_>) -> Option<Ground> {
         context.note(Mistake::new(whole, message));
         return None;
     }
-    let legend_span = Span {
-        file: 1,
-        bytes: 0..0,
-    };
-    let legend = read_legend(Table::new(context, legend_span, "the legend", legend));
+    let legend = read_legend(legend);
     let mut rows = lines(text);
     while rows.last().is_some_and(|(row, _)| row.is_empty()) {
         rows.pop();
