@@ -46,6 +46,7 @@ mod router;
 mod search;
 mod smooth;
 mod steps;
+mod waypoints;
 
 pub use barrier::Barrier;
 pub use field::{FieldError, GoalField};
@@ -57,6 +58,7 @@ pub use rounded::round_corners;
 pub use router::Router;
 pub use search::{Found, Progress, Search};
 pub use steps::{DIAGONAL, STRAIGHT};
+pub use waypoints::{Leg, MAX_LEG_COST_M, MAX_WAYPOINTS, Trip, Waypoint, WaypointError, Waypoints};
 
 use crate::geom::Vec2;
 use crate::ground::{Going, Ground, LinkId, Passage};
