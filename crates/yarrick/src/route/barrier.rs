@@ -4,7 +4,7 @@ use crate::geom::Vec2;
 use crate::ground::{Cell, Going, Passage, Region};
 use core::cmp::Reverse;
 use serde::{Deserialize, Serialize};
-use std::collections::BinaryHeap;
+use std::collections::{BTreeMap, BinaryHeap};
 
 /// What stands in the way.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
@@ -48,15 +48,14 @@ pub(super) struct Quest<'a> {
 pub(super) fn nearest_by_way(quest: &Quest<'_>) -> Option<(Cell, Barrier)> {
     let (going, passage) = (quest.going, quest.passage);
     let ground = going.ground();
-    let (width, height) = (ground.width() as i32, ground.height() as i32);
+    let width = ground.width() as i32;
     let number = |cell: Cell| (cell.y * width + cell.x) as u32;
     let cell_of = |number: u32| Cell::new(number as i32 % width, number as i32 / width);
-    // The cell that each was reached from; itself for the goal.
-    let mut from = vec![u32::MAX; (width * height) as usize];
-    let mut costs = vec![u32::MAX; from.len()];
+    // What each costs and from where it was reached, itself for the goal: only of those that were, since
+    // most floods are small and most maps are not.
+    let mut known: BTreeMap<u32, (u32, u32)> = BTreeMap::new();
     let mut open = BinaryHeap::new();
-    costs[number(quest.goal) as usize] = 0;
-    from[number(quest.goal) as usize] = number(quest.goal);
+    known.insert(number(quest.goal), (0, number(quest.goal)));
     // Ties by number: the lower row first, then the left.
     open.push(Reverse((0_u32, number(quest.goal))));
     let mut most = u32::MAX;
@@ -65,7 +64,7 @@ pub(super) fn nearest_by_way(quest: &Quest<'_>) -> Option<(Cell, Barrier)> {
         if cost > most {
             break;
         }
-        if costs[at as usize] != cost {
+        if known.get(&at).is_none_or(|(least, _)| *least != cost) {
             continue;
         }
         let cell = cell_of(at);
@@ -86,19 +85,19 @@ pub(super) fn nearest_by_way(quest: &Quest<'_>) -> Option<(Cell, Barrier)> {
             let step = if diagonal { 7 } else { 5 };
             let dear = if passage.is_open(next) { 1 } else { DEAR };
             let total = cost + step * dear;
-            let known = &mut costs[number(next) as usize];
-            if total < *known {
-                *known = total;
-                from[number(next) as usize] = at;
-                open.push(Reverse((total, number(next))));
+            let number = number(next);
+            if known.get(&number).is_none_or(|(least, _)| total < *least) {
+                known.insert(number, (total, at));
+                open.push(Reverse((total, number)));
             }
         }
     }
     let (_, at) = best?;
     // From there on towards the goal, to the first that is closed.
     let mut on = at;
-    while passage.is_open(cell_of(on)) && from[on as usize] != on {
-        on = from[on as usize];
+    let towards = |at: u32| known.get(&at).map_or(at, |(_, from)| *from);
+    while passage.is_open(cell_of(on)) && towards(on) != on {
+        on = towards(on);
     }
     Some((cell_of(at), what_stands(going, cell_of(on))))
 }
