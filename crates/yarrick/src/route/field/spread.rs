@@ -111,7 +111,7 @@ pub(super) fn advance(field: &mut GoalField, passage: &Passage, most: u32) -> u3
     }
 }
 
-/// A bucket at a time: no step costs as little as to lead back into the one that is being emptied.
+/// A bucket after the other: no step costs as little as to lead back into the one that is being emptied.
 fn even(field: &mut GoalField, passage: &Passage, tiling: impl Tiling, most: u32) -> u32 {
     let offsets = offsets(passage.stride());
     let neighbours = passage.neighbours();
@@ -120,9 +120,12 @@ fn even(field: &mut GoalField, passage: &Passage, tiling: impl Tiling, most: u32
     while frontier.count > 0 && settled < most {
         let slot = (frontier.at % 8) as usize;
         let mut bucket = core::mem::take(&mut frontier.ring[slot]);
-        frontier.count -= bucket.len();
         let here = frontier.at as u32;
-        for &entry in &bucket {
+        while settled < most {
+            let Some(entry) = bucket.pop() else {
+                break;
+            };
+            frontier.count -= 1;
             let (by, node) = (
                 entry >> NODE_BITS,
                 (entry & ((1 << NODE_BITS) - 1)) as usize,
@@ -144,9 +147,9 @@ fn even(field: &mut GoalField, passage: &Passage, tiling: impl Tiling, most: u32
                 }
             }
         }
-        bucket.clear();
+        // What the budget did not reach for waits where it is.
+        frontier.at += u64::from(bucket.is_empty());
         frontier.ring[slot] = bucket;
-        frontier.at += 1;
     }
     settled
 }

@@ -23,17 +23,20 @@ struct Lanes(Vec<VecDeque<u64>>);
 impl Line {
     pub(super) fn add(&mut self, ticket: Ticket) {
         match self.held.get_mut(&ticket.who) {
-            Some(known) if ticket.urgent && !known.urgent => {
-                known.urgent = true;
-                let ticket = *known;
-                self.urgent.push(&ticket);
+            Some(known) => {
+                let left = core::mem::replace(&mut known.group, ticket.group);
+                let becomes_urgent = ticket.urgent && !known.urgent;
+                known.urgent |= ticket.urgent;
+                if becomes_urgent {
+                    let known = *known;
+                    self.urgent.push(&known);
+                }
+                self.join_group(ticket.group);
+                self.leave_group(left);
             }
-            Some(_) => {}
             None => {
                 self.held.insert(ticket.who, ticket);
-                if let Some(group) = ticket.group {
-                    *self.groups.entry(group).or_insert(0) += 1;
-                }
+                self.join_group(ticket.group);
                 match ticket.urgent {
                     true => self.urgent.push(&ticket),
                     false => self.usual.push(&ticket),
@@ -46,7 +49,22 @@ impl Line {
         let Some(ticket) = self.held.remove(&who) else {
             return false;
         };
-        if let Some(group) = ticket.group
+        self.leave_group(ticket.group);
+        if self.held.is_empty() {
+            self.urgent.clear();
+            self.usual.clear();
+        }
+        true
+    }
+
+    fn join_group(&mut self, group: Option<Group>) {
+        if let Some(group) = group {
+            *self.groups.entry(group).or_insert(0) += 1;
+        }
+    }
+
+    fn leave_group(&mut self, group: Option<Group>) {
+        if let Some(group) = group
             && let Some(count) = self.groups.get_mut(&group)
         {
             *count -= 1;
@@ -54,11 +72,6 @@ impl Line {
                 self.groups.remove(&group);
             }
         }
-        if self.held.is_empty() {
-            self.urgent.clear();
-            self.usual.clear();
-        }
-        true
     }
 
     /// Takes out whose turn it is: of the urgent ones first, and of the side for which the least work

@@ -168,19 +168,20 @@ enum Stage {
     Begins,
     /// Its search is under way, from a point to a goal.
     Searches { from: Vec2, goal: Goal },
-    /// Its search is done, and the budget did not reach for the rest.
-    Found(Result<Route, NoRoute>),
 }
 
 impl Planner {
-    /// Gets in line. One who is in line already only becomes more urgent by it.
+    /// Gets in line. One who is in line already keeps its place, becomes urgent if the new ticket is, and
+    /// goes with the group of the new one.
     pub fn request(&mut self, ticket: Ticket) {
-        let served = self
-            .current
-            .as_ref()
-            .is_some_and(|current| current.ticket.who == ticket.who);
-        if !served {
-            self.line.add(ticket);
+        match &mut self.current {
+            Some(current) if current.ticket.who == ticket.who => {
+                if current.ticket.group != ticket.group {
+                    current.ticket.group = ticket.group;
+                    current.stage = Stage::Begins;
+                }
+            }
+            _ => self.line.add(ticket),
         }
     }
 
@@ -210,7 +211,7 @@ impl Planner {
         Some(match (&current.stage, field) {
             (Stage::Begins, Some(settled)) => Standing::WithItsGroup { settled },
             (Stage::Begins, None) => Standing::Waiting { before: 0 },
-            _ => Standing::UnderWay {
+            (Stage::Searches { .. }, _) => Standing::UnderWay {
                 settled: self.router.settled_count(),
             },
         })
@@ -237,7 +238,9 @@ impl Planner {
         self.fields.forget_unused(self.round);
     }
 
-    /// The work done in this round so far, never more than its budget.
+    /// The work done in this round so far, as far as it is counted: not what a search from corner to corner
+    /// passes in its last step beyond the budget, nor what it takes to find the place nearest to a goal that is
+    /// out of reach.
     #[must_use]
     pub fn spent(&self) -> u32 {
         self.budget - self.left
@@ -251,7 +254,6 @@ impl Planner {
         let searches = self.current.iter().map(move |current| match current.stage {
             Stage::Begins => 0,
             Stage::Searches { .. } => 1 + settled,
-            Stage::Found(_) => u64::MAX,
         });
         current
             .chain(searches)
@@ -329,19 +331,12 @@ impl Planner {
                 None => Stage::Searches { from, goal },
             };
         }
-        let current = self.current.as_mut()?;
-        if let Stage::Searches { .. } = current.stage {
-            let before = self.router.settled_count();
-            // Searches look at one cell more before they know that it was one too many.
-            let found = self.router.advance(ground, ask.passage, self.left);
-            let settled = self.router.settled_count() - before;
-            self.left = self.left.saturating_sub(settled);
-            current.stage = Stage::Found(found?);
-        }
-        match core::mem::replace(&mut current.stage, Stage::Begins) {
-            Stage::Found(found) => Some(found.map(|route| begun_from(ground, ask, route))),
-            _ => None,
-        }
+        let before = self.router.settled_count();
+        let found = self.router.advance(ground, ask.passage, self.left);
+        // From corner to corner the last step of a round may pass more cells than were left.
+        let settled = self.router.settled_count() - before;
+        self.left = self.left.saturating_sub(settled);
+        Some(found?.map(|route| begun_from(ground, ask, route)))
     }
 
     fn serve_from_field(

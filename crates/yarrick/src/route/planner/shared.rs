@@ -106,11 +106,12 @@ impl Fields {
         }
         // The way down the field is looked at where nobody went before, and the last steps may need
         // a search: none of it is begun that this round might not see the end of.
-        let most = shared.field.unseen(ask.passage, footing.cell) + LAST_STEPS + COST_OF_A_ROUTE;
+        let unseen = shared.field.unseen(ask.passage, footing.cell);
+        let most = unseen + LAST_STEPS + COST_OF_A_ROUTE;
         if *budget.left < most.min(budget.whole) {
             return Served::UnderWay;
         }
-        let mut work = COST_OF_A_ROUTE + shared.field.unseen(ask.passage, footing.cell);
+        let mut work = COST_OF_A_ROUTE + unseen;
         let route = trace(
             &mut shared.field,
             ground,
