@@ -163,55 +163,36 @@ fn sides_take_turns_by_work_and_the_urgent_go_first() {
     assert_eq!(planner.standing(7), None);
 }
 
-/// Thirty are sent to one place, and before they are served some of them to another: nobody goes by way of
-/// the place that it was sent to first.
+/// Who is sent elsewhere, alone, before it is served: the field of the place where it was to go with many
+/// others is of no use to it.
 #[test]
-fn whoever_is_sent_elsewhere_while_it_waits_goes_with_its_new_group() {
-    let row = ".".repeat(60);
-    let legend = [
-        ('.', yarrick::Terrain::open("sand")),
-        ('#', yarrick::Terrain::closed("dyke")),
-    ];
-    let mut rows = vec![row; 40];
-    rows[20] = format!("{}.{}", "#".repeat(30), "#".repeat(29));
-    let rows: Vec<&str> = rows.iter().map(String::as_str).collect();
-    let ground = Ground::from_rows(1.0, &rows, &legend).unwrap();
-    let (first, then) = (Vec2::new(58.5, 38.5), Vec2::new(2.5, 30.5));
-    let ways: Vec<_> = (0..40)
-        .map(|k| (Vec2::new(2.5 + k as f32, 2.5), first))
-        .collect();
-    let mut crowd = Crowd::on(ground, &ways);
-    let group = |crowd: &Crowd, at| Some(Group::new(0, crowd.ground.cell_at(at).unwrap()));
-    let mut planner = Planner::default();
-    for who in 0..40 {
-        let group = group(&crowd, first);
-        planner.request(Ticket {
-            group,
-            ..Ticket::new(who)
-        });
+fn whoever_asks_anew_while_it_waits_leaves_its_group() {
+    let crowd = rooms(40);
+    let goal = crowd.ground.cell_at(crowd.ways[0].1).unwrap();
+    let group = Some(Group::new(0, goal));
+    for leave in [false, true] {
+        let mut planner = Planner::default();
+        for who in 0..40 {
+            planner.request(Ticket {
+                group,
+                ..Ticket::new(who)
+            });
+        }
+        // Before its turn, and when it is being served.
+        for _ in 0..2 {
+            for who in 0..40 {
+                let group = group.filter(|_| !leave);
+                planner.request(Ticket {
+                    group,
+                    ..Ticket::new(who)
+                });
+            }
+            assert!(crowd.round(&mut planner, 40).is_empty());
+            let in_group = matches!(planner.standing(0), Some(Standing::WithItsGroup { .. }));
+            assert_eq!(in_group, !leave);
+        }
+        assert_eq!(planner.waiting(), 40);
     }
-    // One of them is being served by then.
-    assert!(crowd.round(&mut planner, 100).is_empty());
-    for who in [0, 1, 2] {
-        crowd.ways[who as usize].1 = then;
-        let group = group(&crowd, then);
-        planner.request(Ticket {
-            group,
-            ..Ticket::new(who)
-        });
-    }
-    planner.begin_round(1_000_000);
-    while let Some((who, route)) = planner.next(&crowd.ground, |who| crowd.ask(who)) {
-        let (from, to) = crowd.ways[who as usize];
-        let plain = Router::default().find(&crowd.ground, &crowd.passage, 0.4, from, to);
-        let (route, plain) = (route.unwrap(), plain.unwrap());
-        assert!(
-            route.length_m <= plain.length_m * 1.05,
-            "{who}: {:?}",
-            route.points
-        );
-    }
-    assert_eq!(planner.waiting(), 0);
 }
 
 #[test]
