@@ -193,36 +193,6 @@ impl Lattice {
     }
 }
 
-/// How far each of the eight steps on squares leads in an array of rows: four straight ones, to the right,
-/// above, to the left and below, then the diagonal ones between, in the same order.
-pub(super) fn steps_between_squares(stride: usize) -> [isize; 8] {
-    let stride = stride as isize;
-    [
-        1,
-        stride,
-        -1,
-        -stride,
-        stride + 1,
-        stride - 1,
-        -stride - 1,
-        1 - stride,
-    ]
-}
-
-/// The steps between hexes as bits of the eight on squares, and how far each leads in an array of
-/// sheared rows: of the four diagonal steps two are left.
-pub(super) fn steps_between_hexes(stride: usize) -> [(u8, isize); 6] {
-    let stride = stride as isize;
-    [
-        (0, 1),
-        (1, stride),
-        (2, -1),
-        (3, -stride),
-        (5, stride - 1),
-        (7, 1 - stride),
-    ]
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;

@@ -43,6 +43,7 @@ mod link;
 mod passage;
 mod patch;
 mod sight;
+pub(crate) mod steps;
 mod terrain;
 
 pub use build::{GroundError, MAX_CELLS_A_SIDE, MAX_TERRAINS};

@@ -18,7 +18,7 @@
 use super::buckets::Buckets;
 use super::detour::Detours;
 use super::search::Nodes;
-use super::steps::{ANY, DIAGONAL, Eight, Four, STEPS, Six, Tiling, offsets};
+use crate::ground::steps::{ANY, DIAGONAL, Eight, Four, STEPS, Six, Tiling, offsets};
 use crate::ground::{Cell, Lattice, Passage};
 use core::cmp::Reverse;
 use std::collections::BinaryHeap;

@@ -1,7 +1,7 @@
 //! The least that is left from a cell to the goal, where links may lead there quicker than the ground.
 
-use super::steps::Tiling;
 use crate::ground::Passage;
+use crate::ground::steps::Tiling;
 
 /// What is left from any cell, at the least.
 #[derive(Clone, Debug, Default)]

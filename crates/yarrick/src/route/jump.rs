@@ -14,7 +14,7 @@
 //! to the corners met, and to the cells between them by sixty-fourths.
 
 use super::search::Nodes;
-use super::steps::{ANY, DIAGONAL, STEPS, STRAIGHT, WAYS_ON, octile};
+use crate::ground::steps::{ANY, DIAGONAL, STEPS, STRAIGHT, WAYS_ON, octile};
 use crate::ground::{Cell, Crossing, Passage, Stop};
 use core::cmp::Reverse;
 use std::collections::BinaryHeap;

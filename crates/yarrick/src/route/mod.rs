@@ -45,9 +45,9 @@ mod rounded;
 mod router;
 mod search;
 mod smooth;
-mod steps;
 mod waypoints;
 
+pub use crate::ground::steps::{DIAGONAL, STRAIGHT};
 pub use barrier::Barrier;
 pub use field::{FieldError, GoalField};
 pub use goal::Goal;
@@ -57,7 +57,6 @@ pub(crate) use reach::{footing_or_free, nearest_free};
 pub use rounded::round_corners;
 pub use router::Router;
 pub use search::{Found, Progress, Search};
-pub use steps::{DIAGONAL, STRAIGHT};
 pub use waypoints::{Leg, MAX_LEG_COST_M, MAX_WAYPOINTS, Trip, Waypoint, WaypointError, Waypoints};
 
 use crate::geom::Vec2;

@@ -16,6 +16,7 @@ pub use regions::Region;
 
 use super::{Cell, GaitId, Ground, Lattice};
 use crate::geom::Vec2;
+use crate::ground::steps::STRAIGHT;
 use regions::Regions;
 
 /// The ground as a body of some radius and gait finds it. It stays true to the map as long as each
@@ -46,6 +47,9 @@ pub struct Passage {
     /// The links that it can use, in the order of the cells at which they begin.
     hops: Vec<Hop>,
 }
+
+/// What a straight step over plain ground costs in searches: its slowness is 16.
+const COST_OF_A_CELL: f64 = (STRAIGHT * 2 * 16) as f64;
 
 /// A link, between entries of a passage's arrays.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
@@ -319,7 +323,7 @@ impl Passage {
                 from: from as u32,
                 to: to as u32,
                 link: number as u16,
-                cost: ((per_cell * Hop::COST_OF_A_CELL) as u64).max(1),
+                cost: ((per_cell * COST_OF_A_CELL) as u64).max(1),
             };
             hops.push(hop);
             if link.both_ways {
@@ -330,11 +334,6 @@ impl Passage {
         hops.sort_unstable();
         hops
     }
-}
-
-impl Hop {
-    /// What a straight step over plain ground costs in searches: 408 times twice 16.
-    const COST_OF_A_CELL: f64 = 408.0 * 32.0;
 }
 
 /// The cells at `ring` steps from the middle, counted as a king moves, off the map or not.

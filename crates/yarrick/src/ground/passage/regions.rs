@@ -7,7 +7,7 @@
 
 use super::Passage;
 use crate::ground::Lattice;
-use crate::ground::lattice::steps_between_squares;
+use crate::ground::steps::offsets;
 
 /// A part of the ground within which a body can walk from everywhere to everywhere.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
@@ -41,7 +41,7 @@ impl Passage {
         Graph {
             weights: &self.weights,
             steps: &self.neighbours,
-            offsets: steps_between_squares(self.stride),
+            offsets: offsets(self.stride),
             counted,
         }
     }

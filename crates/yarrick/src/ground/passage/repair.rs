@@ -1,7 +1,7 @@
 //! Working out a passage, or the part of one that a change of the map touches.
 
 use super::{Passage, fit};
-use crate::ground::lattice::{steps_between_hexes, steps_between_squares};
+use crate::ground::steps::{OF_HEXES, offsets};
 use crate::ground::{Cell, Ground, Lattice, Patch};
 
 impl Passage {
@@ -82,8 +82,9 @@ impl Passage {
         .grown(span);
         let all_open = around.cells().all(|cell| going.is_open(cell));
         let mut steps = 0;
-        for (k, offset) in steps_between_hexes(self.stride) {
-            let next = at.wrapping_add_signed(offset);
+        let offsets = offsets(self.stride);
+        for k in OF_HEXES {
+            let next = at.wrapping_add_signed(offsets[k]);
             if self.weights[next] == 0 {
                 continue;
             }
@@ -99,7 +100,7 @@ impl Passage {
 
 /// Which of the eight neighbours of an entry are open.
 fn open_neighbours(weights: &[u8], stride: usize, at: usize) -> u8 {
-    let around = steps_between_squares(stride);
+    let around = offsets(stride);
     let bit = |(k, offset): (usize, &isize)| {
         let weight = weights.get(at.wrapping_add_signed(*offset));
         u8::from(weight.is_some_and(|weight| *weight > 0)) << k

@@ -9,9 +9,9 @@
 use super::spread::{in_fifths, price};
 use super::{FAR, GoalField};
 use crate::geom::Vec2;
+use crate::ground::steps::{ANY, Eight, Four, Six, Tiling, offsets};
 use crate::ground::{Cell, Going, Ground, Lattice, LinkId, Passage, Patch};
 use crate::route::line::line_cost;
-use crate::route::steps::{ANY, Eight, Four, Six, Tiling, offsets};
 
 /// What is clear from a middle must stay so on the way, however numbers are rounded there. Far less
 /// than what a body may reach into walls without touching them.

@@ -7,8 +7,8 @@
 
 use super::spread::{in_fifths, links_to, price, relax};
 use super::{FAR, GoalField};
+use crate::ground::steps::{ANY, Eight, Four, Six, Tiling, offsets};
 use crate::ground::{Lattice, Passage, Patch};
-use crate::route::steps::{ANY, Eight, Four, Six, Tiling, offsets};
 use core::cmp::Reverse;
 use std::collections::BinaryHeap;
 

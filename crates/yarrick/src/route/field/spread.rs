@@ -6,9 +6,9 @@
 //! cells are looked at once.
 
 use super::{FAR, GoalField};
+use crate::ground::steps::{ANY, Eight, Four, Six, Tiling, offsets};
 use crate::ground::{Lattice, Passage};
 use crate::route::buckets::Buckets;
-use crate::route::steps::{ANY, Eight, Four, Six, Tiling, offsets};
 use core::cmp::Reverse;
 use std::collections::BinaryHeap;
 

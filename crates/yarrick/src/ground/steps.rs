@@ -17,7 +17,7 @@ pub const DIAGONAL: u64 = 577;
 
 /// The eight steps: four straight ones, then four diagonal ones. Diagonal `k` lies between
 /// straight `k` and the one after it.
-pub(super) const STEPS: [(i32, i32); 8] = [
+pub(crate) const STEPS: [(i32, i32); 8] = [
     (1, 0),
     (0, 1),
     (-1, 0),
@@ -28,13 +28,16 @@ pub(super) const STEPS: [(i32, i32); 8] = [
     (1, -1),
 ];
 
+/// The steps between hexes.
+pub(crate) const OF_HEXES: [usize; 6] = [0, 1, 2, 3, 5, 7];
+
 /// How far each step leads in an array of rows.
-pub(super) fn offsets(stride: usize) -> [isize; 8] {
+pub(crate) fn offsets(stride: usize) -> [isize; 8] {
     STEPS.map(|(x, y)| y as isize * stride as isize + x as isize)
 }
 
 /// The way of stepping on one kind of lattice, seen by column and row of the arrays of a passage.
-pub(super) trait Tiling: Copy {
+pub(crate) trait Tiling: Copy {
     /// Which steps to go on with, as bits: from a cell reached by a step, or [`ANY`], by what the
     /// passage tells of its neighbours.
     fn ways_on(self, _by: usize, neighbours: u8) -> u8 {
@@ -58,18 +61,18 @@ pub(super) trait Tiling: Copy {
 
 /// Squares that are left by their corners, too.
 #[derive(Clone, Copy)]
-pub(super) struct Eight {
+pub(crate) struct Eight {
     /// Whether all are of one speed, so that steps can be left out which lead nowhere cheaper.
-    pub(super) even: bool,
+    pub(crate) even: bool,
 }
 
 /// Squares that are left by their sides.
 #[derive(Clone, Copy)]
-pub(super) struct Four;
+pub(crate) struct Four;
 
 /// Hexes.
 #[derive(Clone, Copy)]
-pub(super) struct Six;
+pub(crate) struct Six;
 
 impl Tiling for Eight {
     fn ways_on(self, by: usize, neighbours: u8) -> u8 {
@@ -111,7 +114,7 @@ impl Tiling for Six {
 
 /// The least that a way over so many columns and rows costs, for a slowness of one half: the octile
 /// distance.
-pub(super) fn octile(dx: i32, dy: i32) -> u64 {
+pub(crate) fn octile(dx: i32, dy: i32) -> u64 {
     let (dx, dy) = (dx.unsigned_abs(), dy.unsigned_abs());
     let (long, short) = (u64::from(dx.max(dy)), u64::from(dx.min(dy)));
     STRAIGHT * (long - short) + DIAGONAL * short
@@ -119,10 +122,10 @@ pub(super) fn octile(dx: i32, dy: i32) -> u64 {
 
 /// The steps to go on with from a cell, as a bit for each of [`STEPS`]: by the step that led there
 /// ([`ANY`] for none), and by which of its eight neighbours are open.
-pub(super) static WAYS_ON: [[u8; 256]; 9] = ways_on();
+pub(crate) static WAYS_ON: [[u8; 256]; 9] = ways_on();
 
 /// In place of a step: all that can be taken count.
-pub(super) const ANY: usize = 8;
+pub(crate) const ANY: usize = 8;
 
 /// A diagonal step needs both cells beside it. Of ways that cost the same only the one that goes
 /// diagonally first is followed: after a straight step one turns only where a closed cell beside
