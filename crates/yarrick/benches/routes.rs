@@ -13,7 +13,7 @@ use std::hint::black_box;
 use yarrick::Ground;
 use yarrick::ground::{Cell, Passage};
 use yarrick::rng::Stream;
-use yarrick::route::{DIAGONAL, Router, STRAIGHT, Search};
+use yarrick::route::{DIAGONAL, FarSearch, Router, STRAIGHT, Search};
 
 const PAIRS: usize = 40;
 
@@ -65,6 +65,21 @@ fn compare(name: &str, ground: &Ground) {
             black_box(theirs(pairs[k]));
         },
     );
+    let mut far = FarSearch::default();
+    let is_far = |pair: &&(Cell, Cell)| far.find(&passage, pair.0, pair.1).is_some();
+    let long: Vec<(Cell, Cell)> = pairs.iter().filter(is_far).copied().collect();
+    if !long.is_empty() {
+        measure::line(
+            "  … by the chart",
+            long.len(),
+            |k| {
+                black_box(far.find(&passage, long[k].0, long[k].1));
+            },
+            |k| {
+                black_box(theirs(long[k]));
+            },
+        );
+    }
     let mut router = Router::default();
     measure::line(
         "  … as a route, pulled straight",

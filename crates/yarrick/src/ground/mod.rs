@@ -54,7 +54,7 @@ pub use going::Going;
 pub use lattice::{Lattice, Outline};
 pub(crate) use lines::Stop;
 pub use link::{Link, LinkId, MAX_LINK_COST_M, MAX_LINKS};
-pub(crate) use passage::Crossing;
+pub(crate) use passage::{Chart, Crossing, Exit, FAR, Tile, Tract};
 pub use passage::{Passage, Region};
 pub use patch::Patch;
 pub use terrain::Terrain;

@@ -15,13 +15,11 @@
 //! Cost: in proportion to the cells settled; the queue is a ring of [`buckets`](super::buckets). A
 //! search can be left off at any cell and gone on with later.
 
-use super::buckets::Buckets;
 use super::detour::Detours;
+use super::queue::Queue;
 use super::search::Nodes;
 use crate::ground::steps::{ANY, DIAGONAL, Eight, Four, STEPS, Six, Tiling, offsets};
 use crate::ground::{Cell, Lattice, Passage};
-use core::cmp::Reverse;
-use std::collections::BinaryHeap;
 
 /// The search, and the workspace that it reuses.
 #[derive(Clone, Debug, Default)]
@@ -33,41 +31,6 @@ pub(super) struct Cells {
     goals: Vec<u32>,
     /// The goal that was reached.
     goal: usize,
-}
-
-/// What is to be gone on from: a ring of buckets, or where dear links would make that too long, a
-/// heap.
-#[derive(Clone, Debug, Default)]
-struct Queue {
-    ring: Buckets,
-    heap: BinaryHeap<Reverse<(u64, u32)>>,
-    is_heap: bool,
-}
-
-impl Queue {
-    fn clear(&mut self, span: Option<u64>) {
-        self.is_heap = span.is_none();
-        self.heap.clear();
-        if let Some(span) = span {
-            self.ring.clear(span);
-        }
-    }
-
-    #[inline]
-    fn push(&mut self, key: u64, node: u32) {
-        match self.is_heap {
-            true => self.heap.push(Reverse((key, node))),
-            false => self.ring.push(key, node),
-        }
-    }
-
-    #[inline]
-    fn pop(&mut self) -> Option<u32> {
-        match self.is_heap {
-            true => self.heap.pop().map(|Reverse((_, node))| node),
-            false => self.ring.pop(),
-        }
-    }
 }
 
 impl Cells {

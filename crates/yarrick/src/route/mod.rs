@@ -35,11 +35,14 @@ mod barrier;
 mod buckets;
 mod cells;
 mod detour;
+mod far;
 mod field;
+
 mod goal;
 mod jump;
 mod line;
 mod planner;
+mod queue;
 mod reach;
 mod rounded;
 mod router;
@@ -49,6 +52,7 @@ mod waypoints;
 
 pub use crate::ground::steps::{DIAGONAL, STRAIGHT};
 pub use barrier::Barrier;
+pub use far::FarSearch;
 pub use field::{FieldError, GoalField};
 pub use goal::Goal;
 pub use planner::{Ask, COST_OF_A_ROUTE, Group, MANY, Planner, Standing, Ticket};

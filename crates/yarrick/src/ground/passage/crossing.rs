@@ -18,6 +18,9 @@ pub(crate) struct Crossing {
 const FEW_FOR_OPEN: usize = 30;
 const FEW_FOR_CLOSED: usize = 160;
 
+/// Walls are long where there are at most so many corners for a hundred closed cells: in a maze 115.
+const FEW_FOR_LONG_WALLS: usize = 130;
+
 impl Crossing {
     /// So many cells in rows of a length, all of them closed. The outermost stay closed for good.
     pub(super) fn closed(count: usize, stride: usize) -> Crossing {
@@ -45,6 +48,19 @@ impl Crossing {
     pub(super) fn find_corners(&mut self, (x0, y0): (usize, usize), (x1, y1): (usize, usize)) {
         self.rows.find_corners((y0, y1), (x0, x1));
         self.columns.find_corners((x0, x1), (y0, y1));
+    }
+
+    /// How many corners there are on as many cells as given, on the average.
+    pub(crate) fn corners_among(&self, cells: u64) -> u64 {
+        let corners = (self.rows.corners() + self.columns.corners()) as u64;
+        corners * cells / self.cells.max(1) as u64
+    }
+
+    /// Whether walls run straight for long, as in mazes and among rooms, or are few.
+    pub(crate) fn has_long_walls(&self) -> bool {
+        let corners = self.rows.corners() + self.columns.corners();
+        let closed = self.cells - self.open;
+        corners * 100 <= (self.open * FEW_FOR_OPEN).max(closed * FEW_FOR_LONG_WALLS)
     }
 
     /// Whether corners are so few that a search had better go from corner to corner.

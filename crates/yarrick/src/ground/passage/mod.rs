@@ -6,11 +6,13 @@
 //! all points of the step, one of the four centres is always the nearest to any closed cell. Between
 //! hexes, corners stand in the way of wide bodies: there each step is looked at by itself.
 
+mod chart;
 mod crossing;
 mod fit;
 mod regions;
 mod repair;
 
+pub(crate) use chart::{Chart, Exit, FAR, Tile, Tract};
 pub(crate) use crossing::Crossing;
 pub use regions::Region;
 
@@ -46,6 +48,7 @@ pub struct Passage {
     lines: Option<Crossing>,
     /// The links that it can use, in the order of the cells at which they begin.
     hops: Vec<Hop>,
+    chart: Option<Chart>,
 }
 
 /// What a straight step over plain ground costs in searches: its slowness is 16.
@@ -106,10 +109,12 @@ impl Passage {
             heaviest: 1,
             lines,
             hops: Vec::new(),
+            chart: None,
         };
         passage.hops = passage.find_hops(ground);
         passage.lay_out(ground, ground.whole());
         passage.regions = Regions::label(&passage.graph());
+        passage.chart = Chart::of(&passage);
         passage
     }
 
@@ -279,6 +284,11 @@ impl Passage {
             .map(move |(k, hop)| (first + k, hop))
     }
 
+    /// How far it is across the parts of a large map.
+    pub(crate) fn chart(&self) -> Option<&Chart> {
+        self.chart.as_ref()
+    }
+
     /// The entry of a cell on the map.
     pub(crate) fn node(&self, cell: Cell) -> Option<usize> {
         let inside =
@@ -287,6 +297,13 @@ impl Passage {
             let column = cell.x + self.shear() - self.lattice.shift(cell.y);
             (cell.y as usize + 1) * self.stride + column as usize + 1
         })
+    }
+
+    /// The entry at a column and row.
+    fn node_at(&self, (column, row): (i32, i32)) -> Option<usize> {
+        let inside =
+            (0..self.stride as i32 - 2).contains(&column) && (0..self.height as i32).contains(&row);
+        inside.then(|| (row as usize + 1) * self.stride + column as usize + 1)
     }
 
     /// The cell at an entry.

@@ -27,6 +27,10 @@ impl Passage {
             touched.cells().filter_map(|cell| self.node(cell)),
         );
         self.regions = regions;
+        if let Some(mut chart) = self.chart.take() {
+            chart.repair(self, touched);
+            self.chart = Some(chart);
+        }
         touched
     }
 

@@ -1,5 +1,6 @@
 use super::*;
 use crate::ground::Terrain;
+use crate::ground::{Lattice, Link, Patch};
 use proptest::prelude::*;
 
 fn ground(cells: &[bool], width: u32) -> Ground {
@@ -8,6 +9,65 @@ fn ground(cells: &[bool], width: u32) -> Ground {
     classes[0] = 0;
     let height = cells.len() as u32 / width;
     Ground::new(width, height, 2.0, terrains, classes).unwrap()
+}
+
+/// A map of several tracts with links, and changes to it: patches of it that become another terrain.
+fn large_map() -> impl Strategy<Value = (Ground, Vec<(Patch, usize)>)> {
+    let lattice = prop_oneof![
+        Just(Lattice::Squares),
+        Just(Lattice::Squares4),
+        Just(Lattice::Hexes)
+    ];
+    let cells = proptest::collection::vec(
+        prop_oneof![6 => Just(0_u8), 2 => Just(1), 1 => Just(2)],
+        9000,
+    );
+    let change = (0_u32..9000, 1_i32..9, 1_i32..9, 0_usize..3);
+    let changes = proptest::collection::vec(change, 1..6);
+    let links = proptest::collection::vec((0_u32..9000, 0_u32..9000, any::<bool>()), 0..4);
+    (lattice, cells, links, changes).prop_map(|(lattice, mut cells, links, changes)| {
+        cells[0] = 0;
+        let terrains = vec![
+            Terrain::open("sand"),
+            Terrain::open("mud").with_speed(0.5),
+            Terrain::closed("dyke"),
+        ];
+        let ground = Ground::new(100, 90, 1.0, terrains, cells).unwrap();
+        let ground = ground.with_lattice(lattice);
+        let cell = |k: u32| Cell::new((k % 100) as i32, (k / 100) as i32);
+        let link = |(from, to, both_ways): (u32, u32, bool)| Link {
+            name: "ferry".to_owned(),
+            from: ground.centre(cell(from)),
+            to: ground.centre(cell(to)),
+            cost_m: 3.0,
+            both_ways,
+            gaits: Vec::new(),
+        };
+        let links = links.into_iter().map(link).collect();
+        let change = |(at, width, height, terrain)| {
+            let low = cell(at);
+            let high = Cell::new(low.x + width, low.y + height);
+            (Patch::between(low, high), terrain)
+        };
+        let changes = changes.into_iter().map(change).collect();
+        (ground.with_links(links).unwrap(), changes)
+    })
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(24))]
+    #[test]
+    fn a_mended_chart_is_that_of_a_fresh_passage(
+        (mut ground, changes) in large_map(), radius in prop_oneof![Just(0.4_f32), Just(1.2)],
+    ) {
+        let mut passage = Passage::new(&ground, radius);
+        prop_assert!(passage.chart().is_some());
+        for (patch, terrain) in changes {
+            let changed = ground.set_terrain(patch.cells(), terrain);
+            passage.repair(&ground, changed);
+            prop_assert!(passage.chart() == Passage::new(&ground, radius).chart());
+        }
+    }
 }
 
 proptest! {

@@ -1,0 +1,188 @@
+//! Which of the steps from one tract into the next are gates.
+
+use super::tile::{SIDE, Tile};
+use crate::ground::steps::{DIAGONAL, STEPS, STRAIGHT, offsets};
+use crate::ground::{Lattice, Passage};
+
+/// A step between two tracts, there and back.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub(super) struct Gate {
+    /// Entries.
+    pub(super) from: u32,
+    pub(super) to: u32,
+    pub(super) cost: u64,
+}
+
+/// Where the tracts lie to which a tract has the gates. Those behind it have theirs to it.
+pub(super) const AHEAD: [(i32, i32); 4] = [(1, 0), (0, 1), (-1, 1), (1, 1)];
+
+/// On one stretch of a border, open and crossed at one speed, gates lie so many cells apart.
+const SPACING: usize = 8;
+
+/// The last of a stretch is a gate if it lies so many cells from the others.
+const SPACING_OF_LAST: usize = 4;
+
+/// Gates of other stretches stand for a step if they lie nearer along the border than so many cells, and
+/// it is no farther to walk there than so many, on either side.
+const SPACING_APART: usize = 5;
+const WALK_APART: u32 = 6;
+
+/// A step that may become a gate.
+struct Candidate {
+    gate: Gate,
+    /// How far along the border it lies.
+    along: usize,
+    /// The parts that it leads between.
+    parts: (u16, u16),
+    /// Which of the stretches of the border it belongs to, and whether it is its last step.
+    stretch: usize,
+    is_last: bool,
+}
+
+/// The gates from the tract that begins at a column and row to the one ahead, with the parts to which
+/// the cells of both their rims belong: of those between the same two parts the cheap ones, some way apart.
+pub(super) fn find(
+    passage: &Passage,
+    corner: (i32, i32),
+    ahead: usize,
+    parts: [&[u16]; 2],
+    tiles: &mut [Tile; 2],
+) -> Vec<Gate> {
+    let ahead = AHEAD[ahead];
+    let side = SIDE as i32;
+    tiles[0].load(passage, corner);
+    tiles[1].load(
+        passage,
+        (corner.0 + ahead.0 * side, corner.1 + ahead.1 * side),
+    );
+    let mut candidates = candidates(passage, corner, ahead, parts);
+    find_stretches(&mut candidates);
+    candidates.sort_by_key(|candidate| (candidate.gate.cost, candidate.along));
+    let mut chosen: Vec<Candidate> = Vec::new();
+    for candidate in candidates {
+        let stands_for_it = |other: &Candidate| stands_for(other, &candidate, tiles);
+        if !chosen.iter().any(stands_for_it) {
+            chosen.push(candidate);
+        }
+    }
+    chosen.sort_by_key(|candidate| candidate.along);
+    chosen.into_iter().map(|candidate| candidate.gate).collect()
+}
+
+fn find_stretches(candidates: &mut [Candidate]) {
+    let mut stretch = 0;
+    for k in 1..candidates.len() {
+        let (before, here) = (&candidates[k - 1], &candidates[k]);
+        let goes_on = here.along == before.along + 1
+            && here.parts == before.parts
+            && here.gate.cost == before.gate.cost;
+        candidates[k - 1].is_last = !goes_on;
+        stretch += usize::from(!goes_on);
+        candidates[k].stretch = stretch;
+    }
+}
+
+/// Whether a gate is near enough to a step to stand for it.
+fn stands_for(gate: &Candidate, step: &Candidate, tiles: &mut [Tile; 2]) -> bool {
+    let apart = gate.along.abs_diff(step.along);
+    if gate.parts != step.parts {
+        return false;
+    }
+    if gate.stretch == step.stretch {
+        return apart
+            < if step.is_last {
+                SPACING_OF_LAST
+            } else {
+                SPACING
+            };
+    }
+    let most = step.gate.cost as u32 * WALK_APART;
+    let ends = [
+        (step.gate.from, gate.gate.from),
+        (step.gate.to, gate.gate.to),
+    ];
+    let mut sides = ends.into_iter().zip(tiles);
+    apart < SPACING_APART
+        && sides.all(|((from, to), tile)| {
+            tile.spread(&[from], &[to]);
+            tile.cost(to) <= most
+        })
+}
+
+/// All steps from one tract into the next: step by step, and for each in order along the border.
+fn candidates(
+    passage: &Passage,
+    corner: (i32, i32),
+    ahead: (i32, i32),
+    [from, to]: [&[u16]; 2],
+) -> Vec<Candidate> {
+    let last = SIDE as i32 - 1;
+    let offsets = offsets(passage.stride);
+    let mut candidates = Vec::new();
+    for (step, (dx, dy)) in STEPS.into_iter().enumerate() {
+        for along in 0..=last {
+            let (x, y) = match ahead {
+                (1, 0) => (last, along),
+                (0, 1) => (along, last),
+                (-1, _) if along == 0 => (0, last),
+                (1, _) if along == 0 => (last, last),
+                _ => break,
+            };
+            let beyond = (
+                x + dx - ahead.0 * SIDE as i32,
+                y + dy - ahead.1 * SIDE as i32,
+            );
+            let inside = (0..=last).contains(&beyond.0) && (0..=last).contains(&beyond.1);
+            let node = passage.node_at((corner.0 + x, corner.1 + y));
+            let Some(node) = node.filter(|node| inside && can_go(passage, *node, step)) else {
+                continue;
+            };
+            let next = node.wrapping_add_signed(offsets[step]);
+            let slowness = u64::from(passage.weights[node]) + u64::from(passage.weights[next]);
+            let price = match passage.lattice {
+                Lattice::Squares if step >= 4 => DIAGONAL,
+                _ => STRAIGHT,
+            };
+            candidates.push(Candidate {
+                gate: Gate {
+                    from: node as u32,
+                    to: next as u32,
+                    cost: price * slowness,
+                },
+                along: along as usize,
+                parts: (from[rim_index((x, y))], to[rim_index(beyond)]),
+                stretch: 0,
+                is_last: true,
+            });
+        }
+    }
+    candidates
+}
+
+/// Whether a step from an entry leads on. On squares diagonal ones are never the only way, so that they count
+/// only where they slip between two slower cells.
+fn can_go(passage: &Passage, node: usize, step: usize) -> bool {
+    let weights = &passage.weights;
+    let beside = |step: usize| node.wrapping_add_signed(offsets(passage.stride)[step]);
+    let possible = weights[node] > 0 && passage.neighbours[node] >> step & 1 == 1;
+    if !possible || step < 4 || passage.lattice != Lattice::Squares {
+        return possible;
+    }
+    let ends = weights[node].max(weights[beside(step)]);
+    // Diagonal `k` lies between straight `k` and the one after it.
+    [step - 4, (step - 3) % 4]
+        .into_iter()
+        .all(|side| weights[beside(side)] > ends)
+}
+
+/// The number of a cell on the rim of a tract, by its column and row within it.
+pub(super) fn rim_index((x, y): (i32, i32)) -> usize {
+    let side = SIDE as i32;
+    let index = match (x, y) {
+        (0, y) => y,
+        (x, y) if x == side - 1 => side + y,
+        (x, 0) => 2 * side + x,
+        (x, _) => 3 * side + x,
+    };
+    index as usize
+}

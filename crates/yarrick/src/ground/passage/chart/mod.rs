@@ -1,0 +1,414 @@
+//! How far it is across each part of a large map: for ways that lead far over it.
+//!
+//! The map is cut into square *tracts*. Where one can step from one tract into the next, some of the
+//! steps are *gates*; the cost of the way from each gate of a tract to each other one, within the
+//! tract, is worked out once. A search that goes from gate to gate then looks at a hundredth of the
+//! cells. (Botea, Müller and Schaeffer, 2004, with gates chosen by what hangs together within the
+//! tracts on both sides.)
+//!
+//! ```text
+//!   +--------+--------+        a, b: a gate. Every part of a tract from which one can step into a
+//!   |      a·|·b      |        part of the next has at least one gate there, so that wherever
+//!   |   tract|        |        there is a way, there is one by gates.
+//!   +--------+--------+
+//! ```
+
+mod gates;
+mod runs;
+mod tile;
+
+use super::Passage;
+use crate::ground::Patch;
+use gates::Gate;
+use runs::Run;
+pub(crate) use tile::{SIDE, Tile};
+
+/// Maps with fewer tracts have no chart: there a search looks at few cells anyway.
+const FEWEST_TRACTS: usize = 9;
+
+/// The tracts of a map.
+#[derive(Clone, Debug, PartialEq)]
+pub(crate) struct Chart {
+    columns: u32,
+    rows: u32,
+    tracts: Vec<Tract>,
+    /// For each tract, how many gate cells those before it have; at the end, how many there are.
+    first: Vec<u32>,
+    /// What it costs at the most to cross a tract and go on into the next.
+    dearest: u64,
+}
+
+/// A part of the map, and how far it is across it.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub(crate) struct Tract {
+    /// Which part each cell of its rim belongs to, of those that hang together within the tract.
+    parts: Vec<u16>,
+    /// The gates to the tracts right of it, above, above to the left and above to the right.
+    ahead: [Vec<Gate>; 4],
+    /// The cells at which gates and links begin or end, as entries, by the part to which they belong.
+    cells: Vec<u32>,
+    /// For each of them the number of its part, among those that have any.
+    part_of: Vec<u16>,
+    inner: Vec<Part>,
+    /// For each part, what it costs to get from each of its cells to each other, row by row.
+    costs: Vec<u32>,
+    /// In the same order, where the ways begin from each cell to those after it; and these, one after
+    /// the other.
+    ways_at: Vec<u32>,
+    ways: Vec<Run>,
+    /// By the part from which they lead.
+    exits: Vec<Exit>,
+    /// What it costs at the most to get from one cell to another and on by a gate.
+    dearest: u64,
+}
+
+/// The cells of a tract that hang together within it, and at which gates and links begin or end.
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+struct Part {
+    first: u16,
+    count: u16,
+    /// Where its costs begin, and where its exits begin and end.
+    costs: u32,
+    exits: (u16, u16),
+}
+
+/// A way out of a tract: over a gate, or by a link.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub(crate) struct Exit {
+    /// From which of the cells of the tract, and which of its part that is.
+    pub(crate) from: u16,
+    pub(crate) from_in_part: u16,
+    /// To which of the cells of which tract.
+    pub(crate) to: u16,
+    pub(crate) tract: u32,
+    /// The place of that cell: its column and row.
+    pub(crate) place: (i32, i32),
+    pub(crate) cost: u64,
+    /// The number of the hop that it is, if it is one.
+    pub(crate) hop: Option<u16>,
+}
+
+/// In place of a cost: out of reach.
+pub(crate) const FAR: u32 = u32::MAX;
+
+/// The tracts round one.
+const AROUND: [(i32, i32); 8] = [
+    (1, 0),
+    (0, 1),
+    (-1, 0),
+    (0, -1),
+    (1, 1),
+    (-1, 1),
+    (-1, -1),
+    (1, -1),
+];
+
+impl Chart {
+    /// The chart of a passage, if that is large enough to be worth it.
+    pub(super) fn of(passage: &Passage) -> Option<Chart> {
+        let columns = (passage.stride - 2).div_ceil(SIDE);
+        let rows = (passage.height as usize).div_ceil(SIDE);
+        if columns * rows < FEWEST_TRACTS {
+            return None;
+        }
+        let mut chart = Chart {
+            columns: columns as u32,
+            rows: rows as u32,
+            tracts: vec![Tract::default(); columns * rows],
+            first: Vec::new(),
+            dearest: 0,
+        };
+        let all: Vec<u32> = (0..(columns * rows) as u32).collect();
+        chart.work_out(passage, &all);
+        Some(chart)
+    }
+
+    /// Takes in that some cells of the passage have changed, or their steps. Both ends of every step that
+    /// changed must be among them.
+    pub(super) fn repair(&mut self, passage: &Passage, touched: Patch) {
+        let mut changed = Vec::new();
+        for y in touched.min.y..=touched.max.y {
+            let ends = [touched.min.x, touched.max.x].map(|x| crate::ground::Cell::new(x, y));
+            let [Some(low), Some(high)] = ends.map(|cell| passage.node(cell)) else {
+                continue;
+            };
+            changed.extend(self.tract_of(passage, low)..=self.tract_of(passage, high));
+        }
+        changed.sort_unstable();
+        changed.dedup();
+        self.work_out(passage, &changed);
+    }
+
+    /// Works out what has changed with some tracts, given in order.
+    fn work_out(&mut self, passage: &Passage, changed: &[u32]) {
+        let mut tile = Tile::default();
+        for &tract in changed {
+            tile.load(passage, self.corner(tract));
+            tile.find_parts();
+            self.tracts[tract as usize].parts = tile.parts_at_rim();
+        }
+        let mut stale = changed.to_vec();
+        let mut tiles = [tile, Tile::default()];
+        for (tract, ahead) in self.borders_of(changed) {
+            let to = self.neighbour(tract, gates::AHEAD[ahead]);
+            let found = to.map(|to| {
+                let parts = [tract, to].map(|tract| &self.tracts[tract as usize].parts[..]);
+                gates::find(passage, self.corner(tract), ahead, parts, &mut tiles)
+            });
+            let found = found.unwrap_or_default();
+            let known = &mut self.tracts[tract as usize].ahead[ahead];
+            if *known != found {
+                *known = found;
+                stale.extend([Some(tract), to].into_iter().flatten());
+            }
+        }
+        stale.sort_unstable();
+        stale.dedup();
+        for &tract in &stale {
+            self.find_costs(passage, tract, &mut tiles[0]);
+        }
+        self.count_cells();
+        for tract in self.with_those_around(passage, &stale) {
+            let exits = self.exits_of(passage, tract);
+            self.tracts[tract as usize].take_exits(exits);
+        }
+        let dearest = self.tracts.iter().map(|tract| tract.dearest);
+        self.dearest = dearest.max().unwrap_or(0);
+    }
+
+    /// The borders that some tracts have with others, each by the tract that it lies ahead of.
+    fn borders_of(&self, tracts: &[u32]) -> Vec<(u32, usize)> {
+        let mut borders = Vec::new();
+        for &tract in tracts {
+            for (k, (dx, dy)) in gates::AHEAD.into_iter().enumerate() {
+                borders.push((tract, k));
+                let behind = self.neighbour(tract, (-dx, -dy));
+                borders.extend(behind.map(|behind| (behind, k)));
+            }
+        }
+        borders.sort_unstable();
+        borders.dedup();
+        borders
+    }
+
+    fn find_costs(&mut self, passage: &Passage, tract: u32, tile: &mut Tile) {
+        let mut cells: Vec<u32> = Vec::new();
+        for (k, (dx, dy)) in gates::AHEAD.into_iter().enumerate() {
+            let ahead = &self.tracts[tract as usize].ahead[k];
+            cells.extend(ahead.iter().map(|gate| gate.from));
+            if let Some(behind) = self.neighbour(tract, (-dx, -dy)) {
+                let behind = &self.tracts[behind as usize].ahead[k];
+                cells.extend(behind.iter().map(|gate| gate.to));
+            }
+        }
+        let hops = passage.hops.iter().flat_map(|hop| [hop.from, hop.to]);
+        cells.extend(hops.filter(|cell| {
+            passage.weights[*cell as usize] > 0 && self.tract_of(passage, *cell as usize) == tract
+        }));
+        tile.load(passage, self.corner(tract));
+        tile.find_parts();
+        cells.sort_unstable_by_key(|cell| (tile.part(*cell), *cell));
+        cells.dedup();
+        let parts: Vec<u16> = cells.iter().map(|cell| tile.part(*cell)).collect();
+        let tract = &mut self.tracts[tract as usize];
+        tract.inner.clear();
+        tract.part_of.clear();
+        tract.costs.clear();
+        tract.ways_at.clear();
+        tract.ways.clear();
+        for part in parts.chunk_by(|a, b| a == b) {
+            let (number, first) = (tract.inner.len() as u16, tract.part_of.len());
+            tract.inner.push(Part {
+                first: first as u16,
+                count: part.len() as u16,
+                costs: tract.costs.len() as u32,
+                exits: (0, 0),
+            });
+            tract.part_of.extend(part.iter().map(|_| number));
+            let part = &cells[first..][..part.len()];
+            tile.find_ways(
+                part,
+                &mut tract.costs,
+                (&mut tract.ways_at, &mut tract.ways),
+            );
+        }
+        tract.cells = cells;
+    }
+
+    fn count_cells(&mut self) {
+        let mut count = 0;
+        self.first.clear();
+        self.first.push(0);
+        for tract in &self.tracts {
+            count += tract.cells.len() as u32;
+            self.first.push(count);
+        }
+    }
+
+    /// Tracts, those round them, and those from which links may lead to them, each once.
+    fn with_those_around(&self, passage: &Passage, tracts: &[u32]) -> Vec<u32> {
+        let around = |tract: &u32| {
+            let tract = *tract;
+            let around = AROUND.into_iter();
+            around.filter_map(move |to| self.neighbour(tract, to))
+        };
+        let hops = passage.hops.iter();
+        let linked = hops.map(|hop| self.tract_of(passage, hop.from as usize));
+        let mut all: Vec<u32> = tracts.iter().flat_map(around).collect();
+        all.extend(tracts.iter().copied().chain(linked));
+        all.sort_unstable();
+        all.dedup();
+        all
+    }
+
+    /// The ways out of a tract.
+    fn exits_of(&self, passage: &Passage, number: u32) -> Vec<Exit> {
+        let tract = &self.tracts[number as usize];
+        let exit = |from: u32, to: u32, cost: u64, hop: Option<u16>| {
+            let tract = self.tract_of(passage, to as usize);
+            let place = passage.place(to as usize);
+            let ends = [(number, from), (tract, to)]
+                .map(|(tract, cell)| self.tracts[tract as usize].number_of(cell));
+            let [Some(from), Some(to)] = ends else {
+                return None;
+            };
+            let part = self.tracts[number as usize].part_of(from);
+            Some(Exit {
+                from,
+                from_in_part: from - part.first,
+                to,
+                tract,
+                place,
+                cost,
+                hop,
+            })
+        };
+        let mut exits = Vec::new();
+        for (k, (dx, dy)) in gates::AHEAD.into_iter().enumerate() {
+            let ahead = tract.ahead[k].iter();
+            exits.extend(ahead.filter_map(|gate| exit(gate.from, gate.to, gate.cost, None)));
+            if let Some(behind) = self.neighbour(number, (-dx, -dy)) {
+                let behind = self.tracts[behind as usize].ahead[k].iter();
+                exits.extend(behind.filter_map(|gate| exit(gate.to, gate.from, gate.cost, None)));
+            }
+        }
+        for (k, hop) in passage.hops.iter().enumerate() {
+            if self.tract_of(passage, hop.from as usize) == number {
+                exits.extend(exit(hop.from, hop.to, hop.cost, Some(k as u16)));
+            }
+        }
+        exits
+    }
+
+    /// The tract in which an entry lies.
+    pub(crate) fn tract_of(&self, passage: &Passage, node: usize) -> u32 {
+        let (column, row) = passage.place(node);
+        let side = SIDE as u32;
+        row as u32 / side * self.columns + column as u32 / side
+    }
+
+    /// The column and row at which a tract begins.
+    pub(crate) fn corner(&self, tract: u32) -> (i32, i32) {
+        let side = SIDE as u32;
+        let (column, row) = (tract % self.columns, tract / self.columns);
+        ((column * side) as i32, (row * side) as i32)
+    }
+
+    fn neighbour(&self, tract: u32, (dx, dy): (i32, i32)) -> Option<u32> {
+        let column = (tract % self.columns).checked_add_signed(dx)?;
+        let row = (tract / self.columns).checked_add_signed(dy)?;
+        (column < self.columns && row < self.rows).then(|| row * self.columns + column)
+    }
+
+    pub(crate) fn tract(&self, number: u32) -> &Tract {
+        &self.tracts[number as usize]
+    }
+
+    /// What it costs at the most to cross a tract from gate to gate and go on into the next.
+    pub(crate) fn dearest(&self) -> u64 {
+        self.dearest
+    }
+
+    /// The number, among those of all tracts, of the first cell of one.
+    pub(crate) fn first(&self, tract: u32) -> u32 {
+        self.first[tract as usize]
+    }
+
+    /// How many cells all tracts have at which gates and links begin or end.
+    pub(crate) fn count(&self) -> usize {
+        self.first.last().copied().unwrap_or(0) as usize
+    }
+}
+
+impl Tract {
+    /// The cells at which gates and links begin or end, as entries, in order.
+    pub(crate) fn cells(&self) -> &[u32] {
+        &self.cells
+    }
+
+    /// What it costs to get from one of the cells to each cell of its part.
+    pub(crate) fn costs_from(&self, cell: u16) -> &[u32] {
+        let part = self.part_of(cell);
+        let row = usize::from(cell - part.first) * usize::from(part.count);
+        &self.costs[part.costs as usize + row..][..usize::from(part.count)]
+    }
+
+    /// The way from a cell to another of the same part: adds the entries on it, both ends included.
+    pub(crate) fn add_way(&self, stride: usize, (from, to): (u16, u16), way: &mut Vec<u32>) {
+        let part = self.part_of(from);
+        let [low, high] = [from.min(to), from.max(to)].map(|cell| usize::from(cell - part.first));
+        let pair = part.costs as usize + low * usize::from(part.count) + high;
+        let first = way.len();
+        let mut at = self.cells[usize::from(from.min(to))];
+        way.push(at);
+        let end = self.cells[usize::from(from.max(to))];
+        let mut runs = self.ways[self.ways_at[pair] as usize..].iter();
+        while at != end
+            && let Some(run) = runs.next()
+        {
+            run.follow(stride, &mut at, way);
+        }
+        if from > to {
+            way[first..].reverse();
+        }
+    }
+
+    /// The cells of the part to which one belongs.
+    pub(crate) fn cells_with(&self, cell: u16) -> &[u32] {
+        let part = self.part_of(cell);
+        &self.cells[usize::from(part.first)..][..usize::from(part.count)]
+    }
+
+    /// The ways out from the part of a cell, with the number of the first.
+    pub(crate) fn exits_with(&self, cell: u16) -> (&[Exit], u16) {
+        let (first, end) = self.part_of(cell).exits;
+        (&self.exits[usize::from(first)..usize::from(end)], first)
+    }
+
+    /// A way out by its number.
+    pub(crate) fn exit(&self, number: u16) -> &Exit {
+        &self.exits[usize::from(number)]
+    }
+
+    fn part_of(&self, cell: u16) -> &Part {
+        &self.inner[usize::from(self.part_of[usize::from(cell)])]
+    }
+
+    fn take_exits(&mut self, mut exits: Vec<Exit>) {
+        exits.sort_by_key(|exit| exit.from);
+        for part in &mut self.inner {
+            let before = |cell: u16| exits.partition_point(|exit| exit.from < cell) as u16;
+            part.exits = (before(part.first), before(part.first + part.count));
+        }
+        let gates = exits.iter().filter(|exit| exit.hop.is_none());
+        let out = gates.map(|exit| exit.cost).max().unwrap_or(0);
+        let across = self.costs.iter().copied().max().unwrap_or(0);
+        self.dearest = u64::from(across) + out;
+        self.exits = exits;
+    }
+
+    fn number_of(&self, cell: u32) -> Option<u16> {
+        let found = self.cells.iter().position(|known| *known == cell);
+        found.map(|k| k as u16)
+    }
+}

@@ -1,0 +1,349 @@
+//! One tract taken by itself: which of its cells hang together, and how far it is between them.
+
+use super::FAR;
+use super::gates::rim_index;
+use super::runs::Run;
+use crate::ground::steps::{ANY, Eight, Four, STEPS, Six, Tiling, offsets};
+use crate::ground::{Lattice, Passage};
+
+/// Cells on a side of a tract.
+pub(crate) const SIDE: usize = 32;
+
+/// Entries in a row of a tile, which has a rim of one entry.
+const STRIDE: usize = SIDE + 2;
+const AREA: usize = STRIDE * STRIDE;
+
+/// A power of two, so that an index needs no check.
+const ROOM: usize = AREA.next_power_of_two();
+const MASK: usize = ROOM - 1;
+
+/// A copy of a tract with nothing round it, and what the last spread in it found.
+#[derive(Clone, Debug)]
+pub(crate) struct Tile {
+    lattice: Lattice,
+    /// The column and row at which it begins, and how entries of the passage lie.
+    corner: (i32, i32),
+    stride: usize,
+    weights: Box<[u8; ROOM]>,
+    /// As those of a passage, with no steps that lead out.
+    neighbours: Box<[u8; ROOM]>,
+    lightest: u8,
+    heaviest: u8,
+    all_open: bool,
+    parts: Box<[u16; ROOM]>,
+    costs: Box<[u32; ROOM]>,
+    /// The step by which each cell was reached.
+    by: Box<[u8; ROOM]>,
+    ring: Vec<Vec<u32>>,
+}
+
+impl Default for Tile {
+    fn default() -> Tile {
+        Tile {
+            lattice: Lattice::default(),
+            corner: (0, 0),
+            stride: 0,
+            weights: Box::new([0; ROOM]),
+            neighbours: Box::new([0; ROOM]),
+            lightest: 1,
+            heaviest: 1,
+            all_open: false,
+            parts: Box::new([0; ROOM]),
+            costs: Box::new([FAR; ROOM]),
+            by: Box::new([0; ROOM]),
+            ring: Vec::new(),
+        }
+    }
+}
+
+/// The steps that lead out of a tile to the right, above, to the left and below.
+const OUT: [u8; 4] = [
+    1 | 1 << 4 | 1 << 7,
+    1 << 1 | 1 << 4 | 1 << 5,
+    1 << 2 | 1 << 5 | 1 << 6,
+    1 << 3 | 1 << 6 | 1 << 7,
+];
+
+impl Tile {
+    /// Takes over the tract of a passage that begins at a column and row.
+    pub(crate) fn load(&mut self, passage: &Passage, corner: (i32, i32)) {
+        self.lattice = passage.lattice;
+        self.corner = corner;
+        self.stride = passage.stride;
+        let columns = (passage.stride as i32 - 2 - corner.0).clamp(0, SIDE as i32) as usize;
+        let rows = (passage.height as i32 - corner.1).clamp(0, SIDE as i32) as usize;
+        if columns < SIDE || rows < SIDE {
+            self.weights.fill(0);
+            self.neighbours.fill(0);
+        }
+        for row in 0..rows {
+            let theirs = (corner.1 as usize + row + 1) * passage.stride + corner.0 as usize + 1;
+            let ours = (row + 1) * STRIDE + 1;
+            self.weights[ours..][..columns].copy_from_slice(&passage.weights[theirs..][..columns]);
+            self.neighbours[ours..][..columns]
+                .copy_from_slice(&passage.neighbours[theirs..][..columns]);
+            self.neighbours[ours] &= !OUT[2];
+            self.neighbours[ours + SIDE - 1] &= !OUT[0];
+        }
+        for column in 1..=SIDE {
+            self.neighbours[STRIDE + column] &= !OUT[3];
+            self.neighbours[SIDE * STRIDE + column] &= !OUT[1];
+        }
+        // Of `0`, closed, this makes the largest number.
+        let less_one = |lightest: u8, weight: &u8| lightest.min(weight.wrapping_sub(1));
+        let lightest = self
+            .weights
+            .iter()
+            .fold(u8::MAX, less_one)
+            .wrapping_add(1)
+            .max(1);
+        let heaviest = self
+            .weights
+            .iter()
+            .fold(lightest, |most, weight| most.max(*weight));
+        (self.lightest, self.heaviest) = (lightest, heaviest);
+        let even_squares = lightest == heaviest && self.lattice.is_square();
+        self.all_open = even_squares
+            && self.weights.iter().filter(|weight| **weight > 0).count() == SIDE * SIDE;
+    }
+
+    /// Adds what it costs to get from each of some cells to each other, row by row, and in the same order where
+    /// the ways begin from each to those after it. They must hang together.
+    pub(super) fn find_ways(
+        &mut self,
+        cells: &[u32],
+        costs: &mut Vec<u32>,
+        (ways_at, ways): (&mut Vec<u32>, &mut Vec<Run>),
+    ) {
+        let (count, first) = (cells.len(), costs.len());
+        costs.resize(first + count * count, 0);
+        ways_at.resize(first + count * count, 0);
+        for (k, &from) in cells.iter().enumerate() {
+            if !self.all_open {
+                self.spread(&[from], &cells[k..]);
+            }
+            for other in k..count {
+                let to = cells[other];
+                ways_at[first + k * count + other] = ways.len() as u32;
+                let cost = match self.all_open {
+                    true => {
+                        ways.extend(self.runs_straight(from, to));
+                        self.cost_straight(from, to)
+                    }
+                    false => {
+                        Run::add_back(self.steps_back_from(to), ways);
+                        self.cost(to)
+                    }
+                };
+                // It costs the same there and back.
+                costs[first + k * count + other] = cost;
+                costs[first + other * count + k] = cost;
+            }
+        }
+    }
+
+    /// What it costs to get from one cell to another where all is open.
+    fn cost_straight(&self, from: u32, to: u32) -> u32 {
+        let apart = self.apart(from, to);
+        let least = match self.lattice {
+            Lattice::Squares4 => Four.estimate(apart.0, apart.1),
+            _ => Eight { even: true }.estimate(apart.0, apart.1),
+        };
+        least as u32 * 2 * u32::from(self.lightest)
+    }
+
+    /// The way from one cell to another where all is open: diagonally first, then straight on.
+    fn runs_straight(&self, from: u32, to: u32) -> impl Iterator<Item = Run> {
+        let (dx, dy) = self.apart(from, to);
+        let across = match self.lattice {
+            Lattice::Squares4 => 0,
+            _ => dx.abs().min(dy.abs()),
+        };
+        let (sx, sy) = (dx.signum(), dy.signum());
+        let legs = [
+            ((sx, sy), across),
+            ((sx, 0), dx.abs() - across),
+            ((0, sy), dy.abs() - across),
+        ];
+        let legs = legs.into_iter().filter(|(_, count)| *count > 0);
+        legs.filter_map(|(step, count)| {
+            let step = STEPS.iter().position(|known| *known == step)?;
+            Some(Run::new(step as u8, count as u8))
+        })
+    }
+
+    fn apart(&self, from: u32, to: u32) -> (i32, i32) {
+        let place = |cell: u32| {
+            let cell = self.local(cell) as i32;
+            (cell % STRIDE as i32, cell / STRIDE as i32)
+        };
+        let (from, to) = (place(from), place(to));
+        (to.0 - from.0, to.1 - from.1)
+    }
+
+    /// The steps of the way that the last spread found to a cell, the last step first.
+    fn steps_back_from(&self, cell: u32) -> impl Iterator<Item = u8> + '_ {
+        let mut at = self.local(cell);
+        let offsets = offsets(STRIDE);
+        core::iter::from_fn(move || {
+            let by = self.by[at];
+            (usize::from(by) != ANY).then(|| {
+                at = at.wrapping_add_signed(-offsets[usize::from(by)]);
+                by
+            })
+        })
+    }
+
+    /// Finds which part each cell belongs to, of those that hang together within the tract, by number
+    /// from 1; `0` for closed ones.
+    pub(super) fn find_parts(&mut self) {
+        let counted = match self.lattice {
+            Lattice::Hexes => u8::MAX,
+            _ => 0b1111,
+        };
+        let offsets = offsets(STRIDE);
+        let parts = &mut self.parts;
+        parts.fill(0);
+        let mut count = 0;
+        let mut frontier = Vec::new();
+        for start in 0..AREA {
+            if self.weights[start] == 0 || parts[start] > 0 {
+                continue;
+            }
+            count += 1;
+            parts[start] = count;
+            frontier.push(start);
+            while let Some(at) = frontier.pop() {
+                let mut steps = self.neighbours[at] & counted;
+                while steps != 0 {
+                    let next = at.wrapping_add_signed(offsets[steps.trailing_zeros() as usize]);
+                    steps &= steps - 1;
+                    if parts[next] == 0 {
+                        parts[next] = count;
+                        frontier.push(next);
+                    }
+                }
+            }
+        }
+    }
+
+    /// The part of a cell.
+    pub(super) fn part(&self, cell: u32) -> u16 {
+        self.parts[self.local(cell)]
+    }
+
+    /// The parts of the cells of the rim.
+    pub(super) fn parts_at_rim(&self) -> Vec<u16> {
+        let last = SIDE as i32 - 1;
+        let mut rim = vec![0; 4 * SIDE];
+        for along in 0..=last {
+            for (x, y) in [(0, along), (last, along), (along, 0), (along, last)] {
+                rim[rim_index((x, y))] = self.parts[(y as usize + 1) * STRIDE + x as usize + 1];
+            }
+        }
+        rim
+    }
+
+    /// Works out what it costs to get to each cell from the nearest of some, within the tract; if cells are
+    /// named `until` which, no farther than to all of these. All are entries of the passage. Gives how
+    /// many cells were settled.
+    pub(crate) fn spread(&mut self, from: &[u32], until: &[u32]) -> u32 {
+        let even = self.lightest == self.heaviest;
+        match self.lattice {
+            Lattice::Squares => self.spread_on(Eight { even }, from, until),
+            Lattice::Squares4 => self.spread_on(Four, from, until),
+            Lattice::Hexes => self.spread_on(Six, from, until),
+        }
+    }
+
+    /// Buckets no wider than the cheapest step: what comes out of the one that is being emptied is
+    /// final (Denardo and Fox, 1979).
+    fn spread_on(&mut self, tiling: impl Tiling, from: &[u32], until: &[u32]) -> u32 {
+        let least = tiling.price(0) as u32 * 2 * u32::from(self.lightest);
+        let most = tiling.price(4) as u32 * 2 * u32::from(self.heaviest);
+        let width = least.ilog2();
+        let slots = ((most >> width) + 2).next_power_of_two() as usize;
+        if self.ring.len() < slots {
+            self.ring.resize(slots, Vec::new());
+        }
+        self.ring.iter_mut().for_each(Vec::clear);
+        self.costs.fill(FAR);
+        let mut count = from.len();
+        for &cell in from {
+            let at = self.local(cell);
+            self.costs[at] = 0;
+            self.by[at] = ANY as u8;
+            self.ring[0].push((ANY as u32) << 16 | at as u32);
+        }
+        let offsets = offsets(STRIDE);
+        let (mut bucket, mut settled, mut known) = (0, 0, 0);
+        while count > 0 {
+            let slot = bucket as usize & (slots - 1);
+            let mut entries = core::mem::take(&mut self.ring[slot]);
+            count -= entries.len();
+            for &entry in &entries {
+                let (by, at) = ((entry >> 16) as usize, entry as usize & MASK);
+                let here = self.costs[at];
+                if here >> width != bucket {
+                    continue;
+                }
+                settled += 1;
+                let weight = u32::from(self.weights[at]);
+                let mut steps = tiling.ways_on(by, self.neighbours[at]);
+                while steps != 0 {
+                    let step = steps.trailing_zeros() as usize;
+                    steps &= steps - 1;
+                    let next = at.wrapping_add_signed(offsets[step]) & MASK;
+                    let cost =
+                        here + tiling.price(step) as u32 * (weight + u32::from(self.weights[next]));
+                    if cost < self.costs[next] {
+                        self.costs[next] = cost;
+                        self.by[next] = step as u8;
+                        self.ring[(cost >> width) as usize & (slots - 1)]
+                            .push((step as u32) << 16 | next as u32);
+                        count += 1;
+                    }
+                }
+            }
+            entries.clear();
+            self.ring[slot] = entries;
+            let is_known = |cell: &&u32| self.cost(**cell) >> width <= bucket;
+            known += until[known..].iter().take_while(is_known).count();
+            if known == until.len() && known > 0 {
+                break;
+            }
+            bucket += 1;
+        }
+        settled
+    }
+
+    /// What the last spread found that it costs to get to a cell; [`FAR`] where one cannot.
+    pub(crate) fn cost(&self, cell: u32) -> u32 {
+        self.costs[self.local(cell)]
+    }
+
+    /// The way that the last spread found to a cell, from there back to where it began, as entries; the
+    /// first of them is the cell.
+    pub(crate) fn back_from(&self, cell: u32) -> impl Iterator<Item = u32> + '_ {
+        let mut at = Some(self.local(cell));
+        core::iter::from_fn(move || {
+            let here = at?;
+            let by = usize::from(self.by[here]);
+            at = (by != ANY).then(|| {
+                let (dx, dy) = STEPS[by];
+                here.wrapping_add_signed(-(dy as isize * STRIDE as isize + dx as isize))
+            });
+            Some(self.entry(here))
+        })
+    }
+
+    fn local(&self, cell: u32) -> usize {
+        let (column, row) = (cell as usize % self.stride, cell as usize / self.stride);
+        (row - self.corner.1 as usize) * STRIDE + column - self.corner.0 as usize
+    }
+
+    fn entry(&self, local: usize) -> u32 {
+        let (column, row) = (local % STRIDE, local / STRIDE);
+        ((row + self.corner.1 as usize) * self.stride + column + self.corner.0 as usize) as u32
+    }
+}

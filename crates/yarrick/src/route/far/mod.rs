@@ -1,0 +1,454 @@
+//! Long ways over large maps: from gate to gate over the chart of a passage, then from cell to cell
+//! within each tract on the way.
+//!
+//! ```text
+//!   +------+------+------+
+//!   | from·|·-----|·     |       first which gates to go by, at what the chart tells of the
+//!   +------+------+-|----+       ways between them (A*); then the cells of each leg, tract by
+//!   |      |      | · to |       tract
+//!   +------+------+------+
+//! ```
+//!
+//! The way goes through the gates, of which there are not as many as steps between tracts: so it
+//! may cost more than a cheapest one.
+
+mod way;
+
+use super::detour::Detours;
+use super::queue::Queue;
+use super::search::Found;
+use crate::ground::steps::{Eight, Four, STRAIGHT, Six, Tiling};
+use crate::ground::{Cell, Chart, Exit, FAR, Lattice, LinkId, Passage, Tile, Tract};
+use way::Way;
+
+/// Goals nearer than so many columns or rows are looked for from cell to cell.
+const NEAR: u64 = 96;
+
+/// And those before which a search would come upon fewer cells or corners than this, were it to look at all
+/// in a square as wide as the goal is far. Measured on maps of 256, 512 and 1024 cells a side, from open
+/// ones to clutter, both take as long where there are 2500 to 3000.
+const FEW: u64 = 3000;
+
+/// Goals may lie in so many tracts.
+const MOST_TRACTS: usize = 4;
+
+/// The search, and the workspace that it reuses.
+#[derive(Clone, Debug, Default)]
+pub struct FarSearch {
+    start: u32,
+    goals: Vec<u32>,
+    /// What it costs to get from the start out of its tract.
+    first: First,
+    /// What is left from the cells of the tracts in which goals lie.
+    left: Vec<(u32, Vec<u32>)>,
+    detours: Detours,
+    known: Vec<Known>,
+    run: u32,
+    queue: Queue,
+    /// By how many bits keys of the queue are coarser than costs.
+    coarse: u32,
+    /// The cheapest way to a goal so far: what it costs, and the cell by which it comes in.
+    best: (u64, u32, u32),
+    stage: Stage,
+    /// The tract of the start, and those of the goals.
+    tiles: Vec<Tile>,
+    legs: Vec<Leg>,
+    settled: u32,
+    way: Way,
+    cells: Vec<Cell>,
+}
+
+/// What is known of a cell at which a gate ends.
+#[derive(Clone, Copy, Debug, Default)]
+struct Known {
+    cost: u64,
+    /// With what is left from there, at the least.
+    total: u64,
+    run: u32,
+    settled: bool,
+    /// The tract in which it lies.
+    within: u32,
+    /// From which cell it was reached, and by which exit of the tract of that.
+    from: u32,
+    exit: u16,
+}
+
+/// What it costs to get from the start to each of the cells that hang together with one of its tract.
+#[derive(Clone, Debug, Default)]
+struct First {
+    cell: Option<u16>,
+    costs: Vec<u32>,
+}
+
+/// A part of the way within one tract, and how it goes on.
+#[derive(Clone, Copy, Debug)]
+struct Leg {
+    tract: u32,
+    /// The cells of the tract at which it begins and ends: none at the start, and none at the goal.
+    from: Option<u16>,
+    to: Option<u16>,
+    /// The hop by which it goes on, if it does by one.
+    hop: Option<u16>,
+}
+
+#[derive(Clone, Copy, Debug, Default)]
+enum Stage {
+    #[default]
+    Begins,
+    Charts,
+    /// So many legs have been written down.
+    Follows {
+        done: u32,
+    },
+}
+
+/// Keys of the queue are so fine that the dearest step has so many bits.
+const FINENESS: u32 = 12;
+
+/// So many exits that are looked at count as much as a cell that is settled.
+const EXITS_A_CELL: u32 = 2;
+
+fn is_far(passage: &Passage, from: Cell, to: Cell) -> bool {
+    let apart = u64::from(from.x.abs_diff(to.x).max(from.y.abs_diff(to.y)));
+    let lines = passage.lines().filter(|lines| lines.has_few_corners());
+    let square = apart * apart;
+    apart >= NEAR && lines.map_or(square, |lines| lines.corners_among(square)) >= FEW
+}
+
+impl FarSearch {
+    /// Finds a way between two cells that lie far apart. `None` where they are so near that a
+    /// [`Search`](super::Search) is as fast, where the map is too small to have a chart, and where there is
+    /// no way.
+    pub fn find(&mut self, passage: &Passage, from: Cell, to: Cell) -> Option<Found> {
+        let far = self.begin(passage, from, &[to]);
+        let found = far && self.advance(passage, u32::MAX) == Some(true);
+        found.then_some(Found {
+            cost: self.best.0,
+            settled: self.settled,
+        })
+    }
+
+    /// Begins to look for a way, unless it is so short that it had better be looked for from cell to cell.
+    /// Goals out of reach count for nothing. [`FarSearch::advance`] goes on.
+    pub fn begin(&mut self, passage: &Passage, from: Cell, to: &[Cell]) -> bool {
+        let Some(chart) = passage.chart() else {
+            return false;
+        };
+        let reachable = || to.iter().filter(|to| passage.connected(from, **to));
+        if !reachable().all(|to| is_far(passage, from, *to)) {
+            return false;
+        }
+        let Some(start) = passage.node(from) else {
+            return false;
+        };
+        self.start = start as u32;
+        self.goals.clear();
+        let goals = reachable().filter_map(|to| passage.node(*to));
+        self.goals.extend(goals.map(|goal| goal as u32));
+        let mut tracts: Vec<u32> = self
+            .goals
+            .iter()
+            .map(|goal| chart.tract_of(passage, *goal as usize))
+            .collect();
+        tracts.sort_unstable();
+        tracts.dedup();
+        if tracts.is_empty() || tracts.len() > MOST_TRACTS {
+            return false;
+        }
+        let least = match passage.lattice() {
+            Lattice::Squares => self.find_detours(Eight { even: false }, passage),
+            Lattice::Squares4 => self.find_detours(Four, passage),
+            Lattice::Hexes => self.find_detours(Six, passage),
+        };
+        // By links it may be near.
+        if least < NEAR * STRAIGHT * 2 * u64::from(passage.lightest()) {
+            return false;
+        }
+        self.left.clear();
+        self.left
+            .extend(tracts.into_iter().map(|tract| (tract, Vec::new())));
+        self.stage = Stage::Begins;
+        self.settled = 0;
+        self.way.clear();
+        self.cells.clear();
+        self.legs.clear();
+        true
+    }
+
+    /// Goes on until it is known whether there is a way, or about `most` more cells are looked at. Gives
+    /// whether there is, once that is known. The passage must be the same, and unchanged.
+    pub fn advance(&mut self, passage: &Passage, most: u32) -> Option<bool> {
+        let chart = passage.chart()?;
+        match passage.lattice() {
+            Lattice::Squares => self.advance_on(Eight { even: false }, passage, chart, most),
+            Lattice::Squares4 => self.advance_on(Four, passage, chart, most),
+            Lattice::Hexes => self.advance_on(Six, passage, chart, most),
+        }
+    }
+
+    fn advance_on(
+        &mut self,
+        tiling: impl Tiling,
+        passage: &Passage,
+        chart: &Chart,
+        most: u32,
+    ) -> Option<bool> {
+        let end = self.settled.saturating_add(most);
+        while self.settled < end {
+            match self.stage {
+                Stage::Follows { done } => {
+                    let Some(&leg) = self.legs.get(done as usize) else {
+                        let nodes = self.way.nodes().iter();
+                        self.cells
+                            .extend(nodes.map(|node| passage.cell(*node as usize)));
+                        return Some(true);
+                    };
+                    self.follow(tiling, passage, chart, leg);
+                    self.stage = Stage::Follows { done: done + 1 };
+                }
+                Stage::Begins => self.set_out(tiling, passage, chart),
+                Stage::Charts => {
+                    if !self.settle_next(tiling, chart) {
+                        if self.best.0 == u64::MAX {
+                            return Some(false);
+                        }
+                        self.find_legs(chart);
+                        self.stage = Stage::Follows { done: 0 };
+                    }
+                }
+            }
+        }
+        None
+    }
+
+    /// Gets ready to estimate what is left. Gives what the whole way costs at the least.
+    fn find_detours(&mut self, tiling: impl Tiling, passage: &Passage) -> u64 {
+        self.detours.find(passage, tiling, &self.goals);
+        self.detours
+            .estimate(tiling, passage.place(self.start as usize))
+    }
+
+    fn set_out(&mut self, tiling: impl Tiling, passage: &Passage, chart: &Chart) {
+        self.tiles.resize_with(1 + MOST_TRACTS, Tile::default);
+        for ((tract, left), tile) in self.left.iter_mut().zip(&mut self.tiles[1..]) {
+            tile.load(passage, chart.corner(*tract));
+            let inside = |goal: &&u32| chart.tract_of(passage, **goal as usize) == *tract;
+            let goals: Vec<u32> = self.goals.iter().filter(inside).copied().collect();
+            self.settled += tile.spread(&goals, &[]);
+            let cells = chart.tract(*tract).cells().iter();
+            left.extend(cells.map(|cell| tile.cost(*cell)));
+        }
+        // The last one stands for the start.
+        self.known.resize(chart.count() + 1, Known::default());
+        self.run = self.run.wrapping_add(1);
+        if self.run == 0 {
+            self.known.fill(Known::default());
+            self.run = 1;
+        }
+        let tract = chart.tract_of(passage, self.start as usize);
+        let tile = &mut self.tiles[0];
+        tile.load(passage, chart.corner(tract));
+        self.settled += tile.spread(&[self.start], &[]);
+        self.find_ways_out(chart.tract(tract));
+        // A step may lead away from the goal by as much as it costs.
+        let first = self.first.costs.iter().max().copied().unwrap_or(0);
+        let span = 2 * (chart.dearest() + u64::from(first));
+        self.coarse = (span.max(1).ilog2()).saturating_sub(FINENESS);
+        let span = passage
+            .hops()
+            .is_empty()
+            .then_some((span >> self.coarse) + 2);
+        self.queue.clear(span);
+        self.best = (u64::MAX, 0, 0);
+        self.stage = Stage::Charts;
+        let start = chart.count() as u32;
+        let total = self
+            .detours
+            .estimate(tiling, passage.place(self.start as usize));
+        self.known[start as usize] = Known {
+            run: self.run,
+            within: tract,
+            total,
+            ..Known::default()
+        };
+        self.queue.push(total >> self.coarse, start);
+    }
+
+    /// Notes what it costs to get from the start to each cell of its part.
+    fn find_ways_out(&mut self, tract: &Tract) {
+        let tile = &self.tiles[0];
+        let reached = |cell: &u32| tile.cost(*cell) < FAR;
+        let reached = tract.cells().iter().position(reached);
+        self.first.cell = reached.map(|cell| cell as u16);
+        self.first.costs.clear();
+        if let Some(cell) = self.first.cell {
+            let beside = tract.cells_with(cell).iter();
+            self.first.costs.extend(beside.map(|cell| tile.cost(*cell)));
+        }
+    }
+
+    /// Settles one more cell. Gives whether it may help to go on.
+    fn settle_next(&mut self, tiling: impl Tiling, chart: &Chart) -> bool {
+        let Some(number) = self.queue.pop() else {
+            return false;
+        };
+        let known = &mut self.known[number as usize];
+        if core::mem::replace(&mut known.settled, true) {
+            return true;
+        }
+        let known = *known;
+        if known.total >> self.coarse > self.best.0 >> self.coarse {
+            return false;
+        }
+        let tract = chart.tract(known.within);
+        if number as usize == chart.count() {
+            if let Some(cell) = self.first.cell {
+                let costs = core::mem::take(&mut self.first.costs);
+                self.offer(
+                    tiling,
+                    chart,
+                    (number, known),
+                    (&costs, tract.exits_with(cell)),
+                );
+                self.first.costs = costs;
+            }
+            return true;
+        }
+        let cell = (number - chart.first(known.within)) as u16;
+        if let Some((_, left)) = self.left.iter().find(|(at, _)| *at == known.within)
+            && left[usize::from(cell)] < FAR
+        {
+            let total = known.cost + u64::from(left[usize::from(cell)]);
+            self.best = self.best.min((total, number, known.within));
+        }
+        let (costs, exits) = (tract.costs_from(cell), tract.exits_with(cell));
+        self.offer(tiling, chart, (number, known), (costs, exits));
+        true
+    }
+
+    /// Offers what it costs to go on from a cell by the exits of its part.
+    fn offer(
+        &mut self,
+        tiling: impl Tiling,
+        chart: &Chart,
+        (from, here): (u32, Known),
+        (costs, (exits, first)): (&[u32], (&[Exit], u16)),
+    ) {
+        self.settled += 1 + exits.len() as u32 / EXITS_A_CELL;
+        for (exit, k) in exits.iter().zip(first..) {
+            let cost = here.cost + u64::from(costs[usize::from(exit.from_in_part)]) + exit.cost;
+            let number = chart.first(exit.tract) + u32::from(exit.to);
+            let known = &mut self.known[number as usize];
+            if known.run == self.run && known.cost <= cost {
+                continue;
+            }
+            let total = cost + self.detours.estimate(tiling, exit.place);
+            // Nothing that costs as much can be on a better way.
+            if total >= self.best.0 {
+                continue;
+            }
+            *known = Known {
+                cost,
+                total,
+                run: self.run,
+                settled: false,
+                within: exit.tract,
+                from,
+                exit: k,
+            };
+            self.queue.push(total >> self.coarse, number);
+        }
+    }
+
+    /// Follows the cheapest way back from the goal to the start.
+    fn find_legs(&mut self, chart: &Chart) {
+        let (_, mut number, mut within) = self.best;
+        let (mut to, mut hop) = (None, None);
+        self.legs.clear();
+        loop {
+            let is_start = number as usize == chart.count();
+            let from = (!is_start).then(|| (number - chart.first(within)) as u16);
+            self.legs.push(Leg {
+                tract: within,
+                from,
+                to,
+                hop,
+            });
+            if is_start {
+                break;
+            }
+            let known = self.known[number as usize];
+            number = known.from;
+            within = self.known[number as usize].within;
+            let exit = chart.tract(within).exit(known.exit);
+            (to, hop) = (Some(exit.from), exit.hop);
+        }
+        self.legs.reverse();
+    }
+
+    /// Writes down the cells of a leg, and where clutter or slow ground may make it worth it, leads the way past
+    /// the gate before.
+    fn follow(&mut self, tiling: impl Tiling, passage: &Passage, chart: &Chart, leg: Leg) {
+        let tract = chart.tract(leg.tract);
+        let entry = |cell: u16| tract.cells()[usize::from(cell)];
+        let gate = self.way.nodes().len();
+        let goal = self.left.iter().position(|(tract, _)| *tract == leg.tract);
+        let tiles = &self.tiles;
+        self.settled += self.way.add(|nodes| match (leg.from, leg.to) {
+            (Some(from), Some(to)) => tract.add_way(passage.stride(), (from, to), nodes),
+            (None, Some(to)) => {
+                nodes.extend(tiles[0].back_from(entry(to)));
+                nodes.reverse();
+            }
+            (Some(from), None) => {
+                let tile = goal.and_then(|goal| tiles.get(goal + 1));
+                let way = tile.map(|tile| tile.back_from(entry(from)));
+                nodes.extend(way.into_iter().flatten());
+            }
+            (None, None) => {}
+        });
+        if passage.lines().is_none_or(|lines| !lines.has_long_walls()) {
+            let (settled, saved) = self.way.mend(tiling, passage, gate);
+            self.settled += settled;
+            self.best.0 -= saved;
+        }
+        if let Some(hop) = leg.hop {
+            self.way
+                .add_link(LinkId(passage.hops()[usize::from(hop)].link));
+        }
+    }
+
+    /// The work done so far, counted in cells: those settled in the tracts at both ends, and for what was
+    /// looked at between the gates, as many as would have taken as long.
+    #[must_use]
+    pub fn settled_count(&self) -> u32 {
+        self.settled
+    }
+
+    /// The cells of the way found last, from first to last.
+    #[must_use]
+    pub fn cells(&self) -> &[Cell] {
+        &self.cells
+    }
+
+    /// The links of the way found last, each with the number of the cell to which it leads.
+    #[must_use]
+    pub fn links(&self) -> &[(u32, LinkId)] {
+        self.way.links()
+    }
+
+    /// The gates that the last search looked at. `passage` must be the one that was searched.
+    pub fn settled<'a>(&'a self, passage: &'a Passage) -> impl Iterator<Item = Cell> + 'a {
+        let known = self.known.iter().zip(0_u32..);
+        let settled = known.filter(|(known, _)| known.run == self.run && known.settled);
+        settled.filter_map(|(known, number)| {
+            let chart = passage.chart()?;
+            let cell = number.checked_sub(chart.first(known.within))?;
+            let entry = chart.tract(known.within).cells().get(cell as usize)?;
+            Some(passage.cell(*entry as usize))
+        })
+    }
+}
+
+#[cfg(test)]
+mod tests;

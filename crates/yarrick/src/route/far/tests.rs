@@ -1,0 +1,198 @@
+//! Long ways against cheapest ones, on random maps of every kind.
+
+use super::*;
+use crate::ground::steps::offsets;
+use crate::ground::{Ground, Link, Terrain};
+use crate::route::Search;
+use proptest::prelude::*;
+use rand_pcg::Pcg64Mcg;
+
+/// What a map is made of.
+#[derive(Clone, Debug)]
+struct Recipe {
+    seed: u64,
+    size: (u32, u32),
+    lattice: Lattice,
+    /// Of a hundred patches, how many are closed, and how many are slow.
+    closed: u32,
+    slow: u32,
+    /// How wide patches are.
+    grain: u32,
+    links: u32,
+}
+
+/// Whole numbers below what is asked for.
+fn rolls(seed: u64) -> impl FnMut(u32) -> u32 {
+    let mut stream = Pcg64Mcg::new(u128::from(seed));
+    move |below| stream.next_u32() % below
+}
+
+fn recipe() -> impl Strategy<Value = Recipe> {
+    let lattice = prop_oneof![
+        3 => Just(Lattice::Squares),
+        1 => Just(Lattice::Squares4),
+        1 => Just(Lattice::Hexes)
+    ];
+    let slow = prop_oneof![Just(0_u32), 0_u32..60];
+    let links = prop_oneof![3 => Just(0_u32), 1 => 1_u32..6];
+    let grain = prop_oneof![Just(1_u32), 1_u32..14];
+    let size = (110_u32..220, 96_u32..200);
+    (any::<u64>(), size, lattice, 0_u32..36, slow, grain, links).prop_map(
+        |(seed, size, lattice, closed, slow, grain, links)| Recipe {
+            seed,
+            size,
+            lattice,
+            closed,
+            slow,
+            grain,
+            links,
+        },
+    )
+}
+
+fn ground(recipe: &Recipe) -> Ground {
+    let (width, height) = recipe.size;
+    let mut roll = rolls(recipe.seed);
+    let across = width.div_ceil(recipe.grain);
+    let patches: Vec<u8> = (0..across * height.div_ceil(recipe.grain))
+        .map(|_| match roll(100) {
+            kind if kind < recipe.closed => 2,
+            kind if kind < recipe.closed + recipe.slow => 1,
+            _ => 0,
+        })
+        .collect();
+    let terrains = vec![
+        Terrain::open("sand"),
+        Terrain::open("mud").with_speed(0.4),
+        Terrain::closed("dyke"),
+    ];
+    let patch = |k: u32| (k / width / recipe.grain) * across + k % width / recipe.grain;
+    let mut classes: Vec<u8> = (0..width * height)
+        .map(|k| patches[patch(k) as usize])
+        .collect();
+    classes[0] = 0;
+    let ground = Ground::new(width, height, 1.0, terrains, classes).unwrap();
+    let ground = ground.with_lattice(recipe.lattice);
+    let mut cell = || Cell::new(roll(width) as i32, roll(height) as i32);
+    let ends: Vec<(Cell, Cell)> = (0..recipe.links).map(|_| (cell(), cell())).collect();
+    let link = |(from, to): (Cell, Cell)| Link {
+        name: "ferry".to_owned(),
+        from: ground.centre(from),
+        to: ground.centre(to),
+        cost_m: 1.0 + from.x as f32 * 0.5,
+        both_ways: from.y % 2 == 0,
+        gaits: Vec::new(),
+    };
+    let links = ends.into_iter().map(link).collect();
+    ground.with_links(links).unwrap()
+}
+
+/// Pairs of cells that are far enough apart and connected.
+fn pairs(passage: &Passage, recipe: &Recipe, count: usize) -> Vec<(Cell, Cell)> {
+    let (width, height) = recipe.size;
+    let mut roll = rolls(recipe.seed ^ 7);
+    let mut cell = || Cell::new(roll(width) as i32, roll(height) as i32);
+    let tries = (0..200).map(|_| (cell(), cell()));
+    let far = |(a, b): &(Cell, Cell)| passage.connected(*a, *b) && is_far(passage, *a, *b);
+    tries.filter(far).take(count).collect()
+}
+
+/// What a way costs, if each step of it can be taken.
+fn cost_of(passage: &Passage, cells: &[Cell], links: &[(u32, LinkId)]) -> Option<u64> {
+    let offsets = offsets(passage.stride());
+    let mut cost = 0;
+    for (pair, end) in cells.windows(2).zip(1_u32..) {
+        let [a, b] = [pair[0], pair[1]].map(|cell| passage.node(cell).unwrap());
+        if let Some((_, link)) = links.iter().find(|(at, _)| *at == end) {
+            let hop = passage
+                .hops_from(a)
+                .find(|(_, hop)| hop.to as usize == b && hop.link == link.0);
+            cost += hop?.1.cost;
+            continue;
+        }
+        let step = (0..8).find(|step| a.wrapping_add_signed(offsets[*step]) == b)?;
+        let weights = passage.weights();
+        let slowness = u64::from(weights[a]) + u64::from(weights[b]);
+        let (ways, price) = match passage.lattice() {
+            Lattice::Squares => {
+                let tiling = Eight { even: false };
+                (
+                    tiling.ways_on(8, passage.neighbours()[a]),
+                    tiling.price(step),
+                )
+            }
+            _ => (passage.neighbours()[a], Four.price(step)),
+        };
+        if weights[a] == 0 || ways >> step & 1 == 0 {
+            return None;
+        }
+        cost += price * slowness;
+    }
+    Some(cost)
+}
+
+/// The part by which the ways found cost more than the cheapest ones.
+fn excesses(recipe: &Recipe) -> Result<Vec<f64>, TestCaseError> {
+    let ground = ground(recipe);
+    let passage = Passage::new(&ground, 0.4);
+    let (mut far, mut search) = (FarSearch::default(), Search::default());
+    let mut excesses = Vec::new();
+    for (from, to) in pairs(&passage, recipe, 12) {
+        let begun = far.begin(&passage, from, &[to]);
+        prop_assert!(begun || recipe.links > 0);
+        if !begun {
+            continue;
+        }
+        // Left off and gone on with, over and over.
+        let found = loop {
+            if let Some(found) = far.advance(&passage, 7) {
+                break found;
+            }
+        };
+        prop_assert!(found);
+        prop_assert_eq!(
+            (far.cells().first(), far.cells().last()),
+            (Some(&from), Some(&to))
+        );
+        let cost = cost_of(&passage, far.cells(), far.links());
+        prop_assert_eq!(cost, Some(far.best.0));
+        let least = search.find(&passage, from, to).unwrap().cost;
+        let excess = far.best.0 as f64 / least as f64 - 1.0;
+        prop_assert!(excess >= 0.0);
+        excesses.push(excess);
+    }
+    Ok(excesses)
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(32))]
+    #[test]
+    fn long_ways_can_be_walked_and_cost_little_more_than_cheapest_ones(recipe in recipe()) {
+        for excess in excesses(&recipe)? {
+            prop_assert!(excess <= 0.1, "{} over", excess);
+        }
+    }
+}
+
+#[test]
+fn long_ways_cost_hardly_more_on_the_average() {
+    for (closed, slow, grain) in [(10, 0, 1), (22, 0, 1), (35, 0, 1), (20, 30, 6), (22, 40, 1)] {
+        let recipe = |seed| Recipe {
+            seed,
+            size: (180, 150),
+            lattice: Lattice::Squares,
+            closed,
+            slow,
+            grain,
+            links: 0,
+        };
+        let all: Vec<f64> = (0..3)
+            .flat_map(|seed| excesses(&recipe(seed)).unwrap())
+            .collect();
+        let mean = all.iter().sum::<f64>() / all.len() as f64;
+        assert!(
+            all.len() > 20 && mean <= 0.015,
+            "{mean} over at {closed} {slow} {grain}"
+        );
+    }
+}
