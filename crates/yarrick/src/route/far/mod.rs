@@ -304,12 +304,8 @@ impl FarSearch {
         if number as usize == chart.count() {
             if let Some(cell) = self.first.cell {
                 let costs = core::mem::take(&mut self.first.costs);
-                self.offer(
-                    tiling,
-                    chart,
-                    (number, known),
-                    (&costs, tract.exits_with(cell)),
-                );
+                let (_, exits) = tract.ways_on(cell);
+                self.offer(tiling, chart, (number, known), (&costs, exits));
                 self.first.costs = costs;
             }
             return true;
@@ -321,8 +317,7 @@ impl FarSearch {
             let total = known.cost + u64::from(left[usize::from(cell)]);
             self.best = self.best.min((total, number, known.within));
         }
-        let (costs, exits) = (tract.costs_from(cell), tract.exits_with(cell));
-        self.offer(tiling, chart, (number, known), (costs, exits));
+        self.offer(tiling, chart, (number, known), tract.ways_on(cell));
         true
     }
 
@@ -336,6 +331,9 @@ impl FarSearch {
     ) {
         self.settled += 1 + exits.len() as u32 / EXITS_A_CELL;
         for (exit, k) in exits.iter().zip(first..) {
+            if exit.is_dead_end && !self.left.iter().any(|(tract, _)| *tract == exit.tract) {
+                continue;
+            }
             let cost = here.cost + u64::from(costs[usize::from(exit.from_in_part)]) + exit.cost;
             let number = chart.first(exit.tract) + u32::from(exit.to);
             let known = &mut self.known[number as usize];

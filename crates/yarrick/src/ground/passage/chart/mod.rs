@@ -70,6 +70,8 @@ struct Part {
     /// Where its costs begin, and where its exits begin and end.
     costs: u32,
     exits: (u16, u16),
+    /// Whether only one gate or link touches it: whoever comes in by that goes no farther.
+    is_dead_end: bool,
 }
 
 /// A way out of a tract: over a gate, or by a link.
@@ -84,6 +86,8 @@ pub(crate) struct Exit {
     /// The place of that cell: its column and row.
     pub(crate) place: (i32, i32),
     pub(crate) cost: u64,
+    /// Whether one gets no farther than the part of the tract to which it leads.
+    pub(crate) is_dead_end: bool,
     /// The number of the hop that it is, if it is one.
     pub(crate) hop: Option<u16>,
 }
@@ -208,6 +212,8 @@ impl Chart {
         tile.load(passage, self.corner(tract));
         tile.find_parts();
         cells.sort_unstable_by_key(|cell| (tile.part(*cell), *cell));
+        let all_parts: Vec<u16> = cells.iter().map(|cell| tile.part(*cell)).collect();
+        let mut touching = all_parts.chunk_by(|a, b| a == b).map(<[u16]>::len);
         cells.dedup();
         let parts: Vec<u16> = cells.iter().map(|cell| tile.part(*cell)).collect();
         let tract = &mut self.tracts[tract as usize];
@@ -223,6 +229,7 @@ impl Chart {
                 count: part.len() as u16,
                 costs: tract.costs.len() as u32,
                 exits: (0, 0),
+                is_dead_end: touching.next() == Some(1),
             });
             tract.part_of.extend(part.iter().map(|_| number));
             let part = &cells[first..][..part.len()];
@@ -280,6 +287,7 @@ impl Chart {
                 tract,
                 place,
                 cost,
+                is_dead_end: self.tracts[tract as usize].part_of(to).is_dead_end,
                 hop,
             })
         };
@@ -346,11 +354,15 @@ impl Tract {
         &self.cells
     }
 
-    /// What it costs to get from one of the cells to each cell of its part.
-    pub(crate) fn costs_from(&self, cell: u16) -> &[u32] {
+    /// What it costs to get from one of the cells to each cell of its part, and the ways out of that, with
+    /// the number of the first.
+    pub(crate) fn ways_on(&self, cell: u16) -> (&[u32], (&[Exit], u16)) {
         let part = self.part_of(cell);
         let row = usize::from(cell - part.first) * usize::from(part.count);
-        &self.costs[part.costs as usize + row..][..usize::from(part.count)]
+        let costs = &self.costs[part.costs as usize + row..][..usize::from(part.count)];
+        let (first, end) = part.exits;
+        let exits = &self.exits[usize::from(first)..usize::from(end)];
+        (costs, (exits, first))
     }
 
     /// The way from a cell to another of the same part: adds the entries on it, both ends included.
@@ -377,12 +389,6 @@ impl Tract {
     pub(crate) fn cells_with(&self, cell: u16) -> &[u32] {
         let part = self.part_of(cell);
         &self.cells[usize::from(part.first)..][..usize::from(part.count)]
-    }
-
-    /// The ways out from the part of a cell, with the number of the first.
-    pub(crate) fn exits_with(&self, cell: u16) -> (&[Exit], u16) {
-        let (first, end) = self.part_of(cell).exits;
-        (&self.exits[usize::from(first)..usize::from(end)], first)
     }
 
     /// A way out by its number.
