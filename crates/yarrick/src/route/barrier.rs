@@ -45,7 +45,9 @@ pub(super) struct Quest<'a> {
 
 /// Floods from the goal, by steps of which those over closed ground are dear, until it comes to the
 /// regions. Costs in proportion to what lies nearer to the goal than they do.
-pub(super) fn nearest_by_way(quest: &Quest<'_>) -> Option<(Cell, Barrier)> {
+///
+/// Gives the cell, what stands in between, and how many cells it looked at.
+pub(super) fn nearest_by_way(quest: &Quest<'_>) -> Option<(Cell, Barrier, u32)> {
     let (going, passage) = (quest.going, quest.passage);
     let ground = going.ground();
     let width = ground.width() as i32;
@@ -99,7 +101,8 @@ pub(super) fn nearest_by_way(quest: &Quest<'_>) -> Option<(Cell, Barrier)> {
     while passage.is_open(cell_of(on)) && towards(on) != on {
         on = towards(on);
     }
-    Some((cell_of(at), what_stands(going, cell_of(on))))
+    let barrier = what_stands(going, cell_of(on));
+    Some((cell_of(at), barrier, known.len() as u32))
 }
 
 fn neighbours(going: Going<'_>, cell: Cell) -> impl Iterator<Item = Cell> {

@@ -137,7 +137,13 @@ impl Jumps {
         self.push(left(passage, ends.0, ends.1), ends.0);
     }
 
-    /// Goes on until the goal or the end is reached, or about `most` cells are looked at. Gives whether
+    /// How many cells one step may look at, at the most: four diagonal runs.
+    pub(super) fn most_of_a_step(passage: &Passage) -> u32 {
+        let rows = passage.weights().len() / passage.stride();
+        4 * rows.min(passage.stride()) as u32
+    }
+
+    /// Goes on until the goal or the end is reached, or `most` cells are looked at, but for the first step. Gives whether
     /// the goal was reached, if that is known by then, and how many cells were looked at.
     pub(super) fn advance(
         &mut self,
@@ -154,8 +160,9 @@ impl Jumps {
             lines,
             goal: place(goal),
         };
-        let mut count = 0;
-        while count < most {
+        let mut count = 0_u32;
+        let step = Jumps::most_of_a_step(passage);
+        while count == 0 || count.saturating_add(step) <= most {
             let Some(Reverse(key)) = self.open.pop() else {
                 return (Some(false), count);
             };

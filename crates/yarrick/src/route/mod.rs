@@ -83,7 +83,8 @@ pub struct Route {
     /// How far the start lay from the nearest free place, in metres, if it lay in closed ground: the
     /// way begins in that place. `0` otherwise.
     pub pushed_m: f32,
-    /// How many cells the search settled: the work that it took.
+    /// How many cells were looked at, to find the way and, where the goal is out of reach, the place nearest to
+    /// it: the work that it took.
     pub settled: u32,
     /// The links that it takes, each with the number of the point to which it leads: the leg that ends
     /// there is over no ground.

@@ -39,6 +39,8 @@ pub struct Reach {
     pub short: Option<Shortfall>,
     /// What stands between the point and a goal that is out of reach.
     pub barrier: Option<Barrier>,
+    /// How many cells were looked at to find it.
+    pub settled: u32,
 }
 
 impl Reach {
@@ -83,11 +85,12 @@ pub fn reach(
                 cell,
                 short: None,
                 barrier: None,
+                settled: 0,
             });
         }
     };
     let reached = passage.led_to(region);
-    let (cell, barrier) = nearest_by_way(&Quest {
+    let (cell, barrier, settled) = nearest_by_way(&Quest {
         going,
         passage,
         regions: &reached,
@@ -106,6 +109,7 @@ pub fn reach(
         cell,
         short: Some(short),
         barrier: Some(barrier),
+        settled,
     })
 }
 

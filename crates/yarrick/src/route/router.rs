@@ -16,6 +16,8 @@ pub struct Router {
     far: FarSearch,
     /// How the last route was looked for; not at all where the way was straight.
     by: Option<Method>,
+    /// How many cells were looked at before that, to find the place nearest to a goal that is out of reach.
+    looked_at: u32,
     pull: smooth::Pull,
     quest: Option<Quest>,
 }
@@ -102,6 +104,7 @@ impl Router {
     ) -> Option<Result<Route, NoRoute>> {
         self.quest = None;
         self.by = None;
+        self.looked_at = 0;
         match self.prepare(ground, passage, radius, (from, goal)) {
             Err(why) => Some(Err(why)),
             Ok(Some(route)) => Some(Ok(route)),
@@ -110,7 +113,7 @@ impl Router {
     }
 
     /// Goes on looking for the route that was begun, until it is found or about `most` more cells are
-    /// settled. Ground and passage must be the same, and unchanged. `None` where it is not done yet, or
+    /// settled: fewer than [`Router::least_step`] are not enough to stop it before. Ground and passage must be the same, and unchanged. `None` where it is not done yet, or
     /// none was begun.
     pub fn advance(
         &mut self,
@@ -134,14 +137,24 @@ impl Router {
         }
     }
 
-    /// How many cells the search for the route has settled so far.
+    /// The work that [`Router::advance`] may do on a passage, however little it is told to: what cannot be
+    /// divided.
+    #[must_use]
+    pub fn least_step(passage: &Passage) -> u32 {
+        let far = passage.chart().map_or(1, |_| FarSearch::LEAST_STEP);
+        Search::least_step(passage).max(far)
+    }
+
+    /// How many cells the search for the route has settled so far, and where the goal is out of reach, how
+    /// many were looked at to find the place nearest to it.
     #[must_use]
     pub fn settled_count(&self) -> u32 {
-        match self.by {
+        let settled = match self.by {
             None => 0,
             Some(Method::Search) => self.search.settled_count(),
             Some(Method::Far) => self.far.settled_count(),
-        }
+        };
+        settled.saturating_add(self.looked_at)
     }
 
     fn prepare(
@@ -179,7 +192,7 @@ impl Router {
             let pulled = quest.pulled_to(quest.ends.point(going, cell));
             if smooth::straight_is_best(going, passage, &pulled) {
                 self.pull.take_straight(&pulled);
-                return Ok(Some(self.route(going, quest, 0)));
+                return Ok(Some(self.route(going, quest, self.looked_at)));
             }
         }
         let from = start.footing.cell;
@@ -196,7 +209,7 @@ impl Router {
 
     /// As near as one can get to a goal that is out of reach.
     fn nearest(
-        &self,
+        &mut self,
         going: Going<'_>,
         passage: &Passage,
         radius: f32,
@@ -212,6 +225,7 @@ impl Router {
         let ways = (start.from, to);
         let found = reach::reach(ground, passage, radius, start.region, ways);
         let mut found = found.ok_or(NoRoute::StartClosed)?;
+        self.looked_at = found.settled;
         let short = *found.short.get_or_insert(Shortfall::CutOff);
         match found.leads_nearer(start.from, to, ground.cell_m()) {
             true => Ok(found),

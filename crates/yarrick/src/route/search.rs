@@ -92,8 +92,8 @@ impl Search {
         true
     }
 
-    /// Goes on with the search that was begun, until it is done or has settled about `most` more
-    /// cells. The passage must be the same, and unchanged.
+    /// Goes on with the search that was begun, until it is done or has settled `most` more
+    /// cells; fewer than [`Search::least_step`] are not enough to stop it before. The passage must be the same, and unchanged.
     pub fn advance(&mut self, passage: &Passage, most: u32) -> Progress {
         let lines = passage.lines().filter(|_| self.jumps);
         let (reached, settled) = match lines {
@@ -118,6 +118,16 @@ impl Search {
             cost: self.nodes.cost(self.ends.1) * factor,
             settled: self.settled,
         })
+    }
+
+    /// The work that [`Search::advance`] may do on a passage, however little it is told to: what cannot be
+    /// divided.
+    #[must_use]
+    pub fn least_step(passage: &Passage) -> u32 {
+        match passage.lines().is_some_and(Crossing::has_few_corners) {
+            true => Jumps::most_of_a_step(passage),
+            false => 1,
+        }
     }
 
     /// How many cells the search has settled so far.

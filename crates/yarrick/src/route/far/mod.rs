@@ -91,15 +91,32 @@ struct Leg {
     hop: Option<u16>,
 }
 
-#[derive(Clone, Copy, Debug, Default)]
+/// How far a search has come.
+#[derive(Clone, Copy, Debug)]
 enum Stage {
-    #[default]
-    Begins,
+    /// So many of the tracts of the goals have been looked at.
+    Surveys { done: u32 },
+    /// It goes from gate to gate.
     Charts,
     /// So many legs have been written down.
-    Follows {
-        done: u32,
-    },
+    Follows { done: u32 },
+}
+
+impl Default for Stage {
+    fn default() -> Stage {
+        Stage::Surveys { done: 0 }
+    }
+}
+
+impl Stage {
+    /// The work that the next step may take at the most.
+    fn most(self) -> u32 {
+        match self {
+            Stage::Surveys { .. } => FarSearch::LEAST_STEP,
+            Stage::Charts => 64,
+            Stage::Follows { .. } => 800,
+        }
+    }
 }
 
 /// Keys of the queue are so fine that the dearest step has so many bits.
@@ -116,6 +133,9 @@ fn is_far(passage: &Passage, from: Cell, to: Cell) -> bool {
 }
 
 impl FarSearch {
+    /// The work that [`FarSearch::advance`] may do, however little it is told to: what cannot be divided.
+    pub const LEAST_STEP: u32 = 1500;
+
     /// Finds a way between two cells that lie far apart. `None` where they are so near that a
     /// [`Search`](super::Search) is as fast, where the map is too small to have a chart, and where there is
     /// no way.
@@ -167,7 +187,7 @@ impl FarSearch {
         self.left.clear();
         self.left
             .extend(tracts.into_iter().map(|tract| (tract, Vec::new())));
-        self.stage = Stage::Begins;
+        self.stage = Stage::default();
         self.settled = 0;
         self.way.clear();
         self.cells.clear();
@@ -194,7 +214,10 @@ impl FarSearch {
         most: u32,
     ) -> Option<bool> {
         let end = self.settled.saturating_add(most);
-        while self.settled < end {
+        let mut is_first = true;
+        while core::mem::take(&mut is_first)
+            || self.settled.saturating_add(self.stage.most()) <= end
+        {
             match self.stage {
                 Stage::Follows { done } => {
                     let Some(&leg) = self.legs.get(done as usize) else {
@@ -206,7 +229,11 @@ impl FarSearch {
                     self.follow(tiling, passage, chart, leg);
                     self.stage = Stage::Follows { done: done + 1 };
                 }
-                Stage::Begins => self.set_out(tiling, passage, chart),
+                Stage::Surveys { done } if (done as usize) < self.left.len() => {
+                    self.survey(passage, chart, done as usize);
+                    self.stage = Stage::Surveys { done: done + 1 };
+                }
+                Stage::Surveys { .. } => self.set_out(tiling, passage, chart),
                 Stage::Charts => {
                     if !self.settle_next(tiling, chart) {
                         if self.best.0 == u64::MAX {
@@ -228,16 +255,21 @@ impl FarSearch {
             .estimate(tiling, passage.place(self.start as usize))
     }
 
-    fn set_out(&mut self, tiling: impl Tiling, passage: &Passage, chart: &Chart) {
+    /// Works out what is left from the gates of a tract in which goals lie.
+    fn survey(&mut self, passage: &Passage, chart: &Chart, number: usize) {
         self.tiles.resize_with(1 + MOST_TRACTS, Tile::default);
-        for ((tract, left), tile) in self.left.iter_mut().zip(&mut self.tiles[1..]) {
-            tile.load(passage, chart.corner(*tract));
-            let inside = |goal: &&u32| chart.tract_of(passage, **goal as usize) == *tract;
-            let goals: Vec<u32> = self.goals.iter().filter(inside).copied().collect();
-            self.settled += tile.spread(&goals, &[]);
-            let cells = chart.tract(*tract).cells().iter();
-            left.extend(cells.map(|cell| tile.cost(*cell)));
-        }
+        let ((tract, left), tile) = (&mut self.left[number], &mut self.tiles[number + 1]);
+        let tract = *tract;
+        tile.load(passage, chart.corner(tract));
+        let inside = |goal: &&u32| chart.tract_of(passage, **goal as usize) == tract;
+        let goals: Vec<u32> = self.goals.iter().filter(inside).copied().collect();
+        self.settled += tile.spread(&goals, &[]);
+        let cells = chart.tract(tract).cells().iter();
+        left.extend(cells.map(|cell| tile.cost(*cell)));
+    }
+
+    /// Works out what it costs to get out of the tract of the start, and begins there.
+    fn set_out(&mut self, tiling: impl Tiling, passage: &Passage, chart: &Chart) {
         // The last one stands for the start.
         self.known.resize(chart.count() + 1, Known::default());
         self.run = self.run.wrapping_add(1);

@@ -37,12 +37,14 @@
 //! # Ok::<(), Box<dyn std::error::Error>>(())
 //! ```
 
+mod budget;
 mod line;
 mod shared;
 
 use super::{Goal, NoRoute, Route, Router};
 use crate::geom::Vec2;
 use crate::ground::{Cell, Ground, Passage, Patch};
+use budget::Budget;
 use line::Line;
 use shared::Fields;
 
@@ -151,8 +153,7 @@ pub struct Planner {
     /// How many rounds there were, for what has not been used for long.
     round: u64,
     /// The budget of this round, and what is left of it.
-    budget: u32,
-    left: u32,
+    budget: Budget,
 }
 
 /// The ticket that is being served.
@@ -233,17 +234,16 @@ impl Planner {
     /// [`Planner::next`] that share it.
     pub fn begin_round(&mut self, budget: u32) {
         self.round += 1;
-        self.budget = budget;
-        self.left = budget;
+        self.budget.renew(budget);
         self.fields.forget_unused(self.round);
     }
 
-    /// The work done in this round so far, as far as it is counted: not what a search from corner to corner
-    /// passes in its last step beyond the budget, nor what it takes to find the place nearest to a goal that is
-    /// out of reach.
+    /// The work done in this round so far. It exceeds the budget only where that is smaller than twice
+    /// [`Router::least_step`], by less than that; and where a goal is out of reach that lies far within closed
+    /// ground: what it takes to find the place nearest to it cannot be divided. Later rounds make up for it.
     #[must_use]
     pub fn spent(&self) -> u32 {
-        self.budget - self.left
+        self.budget.spent()
     }
 
     /// Numbers that stand for all in which two planners may differ that will go on differently, for a
@@ -259,6 +259,7 @@ impl Planner {
             .chain(searches)
             .chain(self.line.fingerprint())
             .chain(self.fields.fingerprint(self.round))
+            .chain(core::iter::once(u64::from(self.budget.owed())))
     }
 
     /// Tells that the map has changed: `touched` is what [`Passage::repair`] gave for the passage that
@@ -291,9 +292,10 @@ impl Planner {
                 self.current = None;
                 continue;
             };
-            let before = self.left;
+            let before = self.budget.spent();
             let served = self.serve(ground, &wanted);
-            self.line.charge(ticket.side, before - self.left);
+            let work = self.budget.spent() - before;
+            self.line.charge(ticket.side, work);
             match served {
                 Some(route) => {
                     self.current = None;
@@ -320,22 +322,28 @@ impl Planner {
                 shared::Served::UnderWay => return None,
                 shared::Served::NotHere => {}
             }
+            if !self.budget.allows(COST_OF_A_ROUTE) {
+                return None;
+            }
             // Even the smallest budget serves one.
-            self.left = self.left.checked_sub(COST_OF_A_ROUTE.min(self.budget))?;
+            let cost = COST_OF_A_ROUTE.min(self.budget.whole());
+            self.budget.charge(cost);
             let (from, goal) = (ask.from, ask.goal.clone());
             let found = self
                 .router
                 .begin(ground, ask.passage, ask.radius, from, &goal);
+            self.budget.charge(self.router.settled_count());
             self.current.as_mut()?.stage = match found {
                 Some(found) => return Some(found),
                 None => Stage::Searches { from, goal },
             };
         }
+        if !self.budget.allows(Router::least_step(ask.passage)) {
+            return None;
+        }
         let before = self.router.settled_count();
-        let found = self.router.advance(ground, ask.passage, self.left);
-        // From corner to corner the last step of a round may pass more cells than were left.
-        let settled = self.router.settled_count() - before;
-        self.left = self.left.saturating_sub(settled);
+        let found = self.router.advance(ground, ask.passage, self.budget.left());
+        self.budget.charge(self.router.settled_count() - before);
         Some(found?.map(|route| begun_from(ground, ask, route)))
     }
 
@@ -350,13 +358,9 @@ impl Planner {
         };
         // Itself, and those behind it.
         let many = self.line.of_group(group) + 1 >= MANY;
-        let budget = shared::Budget {
-            whole: self.budget,
-            left: &mut self.left,
-        };
         let asked = (group, many, self.round);
         self.fields
-            .serve(ground, asked, budget, ask, &mut self.router)
+            .serve(ground, asked, &mut self.budget, ask, &mut self.router)
     }
 }
 

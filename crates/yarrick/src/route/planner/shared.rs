@@ -1,5 +1,6 @@
 //! Fields that groups share: worked out by and by, kept while they are of use, at most a few.
 
+use super::budget::Budget;
 use super::{Ask, COST_OF_A_ROUTE, Goal, Group};
 use crate::geom::Vec2;
 use crate::ground::{Ground, Passage, Patch};
@@ -14,12 +15,6 @@ const UNUSED_ROUNDS: u64 = 200;
 /// How many cells a search for the last steps, from the group's point to one's own place, may settle at
 /// the most before it is left off: the place had then better be searched for on its own.
 const LAST_STEPS: u32 = 2_000;
-
-/// The budget of a round.
-pub(super) struct Budget<'a> {
-    pub(super) whole: u32,
-    pub(super) left: &'a mut u32,
-}
 
 /// What came of asking for a route.
 pub(super) enum Served {
@@ -80,7 +75,7 @@ impl Fields {
         &mut self,
         ground: &Ground,
         (group, many, round): (Group, bool, u64),
-        budget: Budget<'_>,
+        budget: &mut Budget,
         ask: &Ask<'_>,
         router: &mut Router,
     ) -> Served {
@@ -98,8 +93,8 @@ impl Fields {
             return Served::NotHere;
         };
         if !shared.field.knows(ask.passage, footing.cell) {
-            let settled = shared.field.advance(ask.passage, *budget.left);
-            *budget.left = budget.left.saturating_sub(settled);
+            let settled = shared.field.advance(ask.passage, budget.left());
+            budget.charge(settled);
             if !shared.field.knows(ask.passage, footing.cell) {
                 return Served::UnderWay;
             }
@@ -107,8 +102,9 @@ impl Fields {
         // The way down the field is looked at where nobody went before, and the last steps may need
         // a search: none of it is begun that this round might not see the end of.
         let unseen = shared.field.unseen(ask.passage, footing.cell);
-        let most = unseen + LAST_STEPS + COST_OF_A_ROUTE;
-        if *budget.left < most.min(budget.whole) {
+        let last_steps = LAST_STEPS + Router::least_step(ask.passage);
+        let most = unseen + last_steps + COST_OF_A_ROUTE;
+        if !budget.allows(most) {
             return Served::UnderWay;
         }
         let mut work = COST_OF_A_ROUTE + unseen;
@@ -120,7 +116,7 @@ impl Fields {
             router,
             &mut work,
         );
-        *budget.left = budget.left.saturating_sub(work);
+        budget.charge(work);
         route.map_or(Served::NotHere, Served::Route)
     }
 
@@ -181,7 +177,10 @@ fn trace(
             let goal = Goal::Point(to);
             let found = router
                 .begin(ground, passage, radius, middle, &goal)
-                .or_else(|| router.advance(ground, passage, LAST_STEPS));
+                .or_else(|| {
+                    let most = LAST_STEPS + Router::least_step(passage);
+                    router.advance(ground, passage, most)
+                });
             *work += router.settled_count();
             let rest = found?.ok()?;
             let count = points.len() as u32 - 1;
