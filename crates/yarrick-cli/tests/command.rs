@@ -128,6 +128,38 @@ fn a_route_is_told_with_its_legs_and_its_work() {
 }
 
 #[test]
+fn a_way_by_places_is_told_and_drawn() {
+    let folder = tempfile::tempdir().unwrap();
+    let picture = folder.path().join("places.svg");
+    let ends = [
+        "route",
+        "saltmarsh",
+        "--from",
+        "4,31",
+        "--to",
+        "34,8",
+        "--by-places",
+    ];
+    let with = |more: &[&str]| told(&scenarios(), &[&ends, more].concat(), 0).0;
+    let there_and_back = with(&["--to", "38,18", "-o", picture.to_str().unwrap()]);
+    let json = with(&["--json"]);
+    let svg = fs::read_to_string(picture).unwrap();
+    assert!(svg.contains("south bridge") && svg.contains("leg that leads one way"));
+    let none = [
+        "route",
+        "--pattern",
+        "maze",
+        "--from",
+        "4,31",
+        "--to",
+        "7,26",
+        "--by-places",
+    ];
+    let refused = told(&scenarios(), &none, 2).1;
+    assert_told!([there_and_back, json, refused].join("\n"));
+}
+
+#[test]
 fn routes_that_make_no_sense_are_refused() {
     let refused = |from: &str, to: &str, more: &[&str]| {
         let ends = ["route", "saltmarsh", "--from", from, "--to", to];

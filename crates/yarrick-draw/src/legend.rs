@@ -339,6 +339,24 @@ fn draw_overlay(column: &mut Column<'_>, scene: &Scene<'_>) {
                 column.row(&text, |sheet, at| overlay::draw_dot(sheet, at, 9.0 * part));
             }
         }
+        Overlay::Places { waypoints, trip } => {
+            column.heading("places");
+            column.row("place", |sheet, at| overlay::draw_place(sheet, at, false));
+            column.row("leg", |sheet, at| overlay::draw_leg(sheet, ends(at), false));
+            if waypoints.legs().iter().any(|leg| leg.one_way) {
+                column.row("leg that leads one way", |sheet, at| {
+                    overlay::draw_leg(sheet, ends(at), true);
+                });
+            }
+            if !trip.is_empty() {
+                column.row("place on the way", |sheet, at| {
+                    overlay::draw_place(sheet, at, true);
+                });
+                column.row("way", |sheet, at| {
+                    sheet.stroke(Path::polyline(ends(at)), Line::new(traced::hue(), 3.2));
+                });
+            }
+        }
     }
 }
 

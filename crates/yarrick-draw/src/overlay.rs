@@ -7,7 +7,7 @@ use crate::sheet::{Anchor, Line, Path, Sheet, Text};
 use crate::{palette, traced};
 use std::collections::BTreeMap;
 use yarrick::ground::{Cell, Passage};
-use yarrick::route::GoalField;
+use yarrick::route::{GoalField, Waypoints};
 use yarrick::{Ground, Vec2};
 
 /// What is drawn over the ground.
@@ -30,6 +30,13 @@ pub enum Overlay<'a> {
         /// Passages of bodies of growing width, the narrowest first.
         passages: &'a [Passage],
     },
+    /// Places and the legs between them.
+    Places {
+        /// All of them.
+        waypoints: &'a Waypoints,
+        /// Those that a way leads over, in order, by their numbers.
+        trip: &'a [u32],
+    },
 }
 
 /// So many regions get a number and a hatching of their own.
@@ -40,6 +47,7 @@ pub(crate) fn draw(sheet: &mut Sheet, frame: &Frame, ground: &Ground, overlay: &
         Overlay::Field { field, passage } => draw_field(sheet, frame, ground, (field, passage)),
         Overlay::Regions { passage } => draw_regions(sheet, frame, ground, passage),
         Overlay::Room { passages } => draw_room(sheet, frame, ground, passages),
+        Overlay::Places { waypoints, trip } => draw_places(sheet, frame, waypoints, trip),
     }
 }
 
@@ -207,4 +215,60 @@ fn draw_room(sheet: &mut Sheet, frame: &Frame, ground: &Ground, passages: &[Pass
 /// The larger, the more room there is.
 pub(crate) fn draw_dot(sheet: &mut Sheet, at: Vec2, radius: f32) {
     sheet.fill(Path::circle(at, radius.max(0.8)), traced::hue().at(0.55));
+}
+
+fn draw_places(sheet: &mut Sheet, frame: &Frame, waypoints: &Waypoints, trip: &[u32]) {
+    let at = |place: u32| frame.point(waypoints.places()[place as usize].at);
+    for leg in waypoints.legs() {
+        draw_leg(sheet, [at(leg.from), at(leg.to)], false);
+    }
+    let way = trip.iter().map(|place| at(*place));
+    sheet.stroke(Path::polyline(way.clone()), Line::new(palette::PAPER, 6.0));
+    sheet.stroke(Path::polyline(way), Line::new(traced::hue(), 3.2));
+    for leg in waypoints.legs().iter().filter(|leg| leg.one_way) {
+        draw_needle(sheet, [at(leg.from), at(leg.to)]);
+    }
+    for (place, number) in waypoints.places().iter().zip(0..) {
+        let at = frame.point(place.at);
+        draw_place(sheet, at, trip.contains(&number));
+        let text = Text {
+            halo: Some(palette::PAPER),
+            ..small(at + Vec2::new(0.0, -11.0), &place.name, palette::INK)
+        };
+        sheet.text(text, Anchor::Middle);
+    }
+}
+
+/// A leg; one that leads one way has a needle in its middle.
+pub(crate) fn draw_leg(sheet: &mut Sheet, ends: [Vec2; 2], one_way: bool) {
+    sheet.stroke(Path::polyline(ends), Line::new(palette::PAPER.at(0.7), 3.6));
+    sheet.stroke(Path::polyline(ends), Line::new(palette::INK.at(0.7), 1.4));
+    if one_way {
+        draw_needle(sheet, ends);
+    }
+}
+
+fn draw_needle(sheet: &mut Sheet, [from, to]: [Vec2; 2]) {
+    let along = (to - from).normalize_or_zero();
+    let across = along.perp() * 5.0;
+    let at = (from + to) * 0.5;
+    let needle = Path::polygon([
+        at + along * 10.0,
+        at - along * 7.0 + across,
+        at - along * 7.0 - across,
+    ]);
+    sheet.stroke(needle.clone(), Line::new(palette::PAPER, 2.5));
+    sheet.fill(needle, palette::INK);
+}
+
+/// A place: full where a way leads over it.
+pub(crate) fn draw_place(sheet: &mut Sheet, at: Vec2, is_on_way: bool) {
+    let ring = Path::circle(at, 5.5);
+    let fill = if is_on_way {
+        traced::hue()
+    } else {
+        palette::PAPER
+    };
+    sheet.fill(ring.clone(), fill);
+    sheet.stroke(ring, Line::new(palette::INK, 1.8));
 }

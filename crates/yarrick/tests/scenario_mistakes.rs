@@ -400,6 +400,61 @@ fn a_thousand_mistakes_are_counted_and_a_hundred_told() {
     assert!(mistakes.to_string().ends_with("more mistakes"));
 }
 
+/// Places and legs in good order.
+const PLACES: &str = r##"
+[[leg]]
+from = "yard"
+to = "pans"
+
+[[leg]]
+from = "pans"
+to = "sluice"
+cost = 40.5
+one_way = true
+
+[[place]]
+name = "yard"
+at = [0.5, 0.5]
+
+[[place]]
+name = "pans"
+at = [4.5, 0.5]
+
+[[place]]
+name = "sluice"
+at = [3.5, 2.5]
+"##;
+
+#[test]
+fn places_and_legs_are_read_and_their_mistakes_are_told() {
+    let sound = format!("{SOUND}{PLACES}");
+    assert!(Scenario::parse(SOUND).unwrap().waypoints.is_none());
+    let waypoints = Scenario::parse(&sound).unwrap().waypoints.unwrap();
+    let trip = waypoints.find(0, 2).unwrap();
+    assert_eq!((trip.places, trip.cost_m), (vec![0, 1, 2], 44.5));
+    assert_eq!(waypoints.find(2, 0), None);
+
+    let changes = [
+        ("to = \"pans\"", "to = \"pan\""),
+        ("to = \"pans\"", "to = \"yard\""),
+        ("to = \"pans\"\n", ""),
+        ("cost = 40.5", "cost = 0"),
+        ("cost = 40.5", "costs = 40.5"),
+        ("one_way = true", "one_way = 1"),
+        ("name = \"sluice\"", "name = \"yard\""),
+        ("at = [4.5, 0.5]", "at = [45, 0.5]"),
+        ("at = [4.5, 0.5]", "at = [4.5]"),
+        ("at = [4.5, 0.5]\n", ""),
+    ];
+    let mut all = String::new();
+    for (from, to) in changes {
+        assert!(sound.contains(from), "{from}");
+        let told = mistakes(&sound.replacen(from, to, 1));
+        all += &format!("{} → {}\n{told}\n", from.trim(), to.trim());
+    }
+    assert_told!(all);
+}
+
 /// What a scenario may say of gaits, doors and links, in good order.
 const WAYS: &str = r##"
 [[gait]]

@@ -6,4 +6,5 @@ pub(crate) mod demo;
 pub(crate) mod draw;
 pub(crate) mod route;
 pub(crate) mod run;
+pub(crate) mod trips;
 pub(crate) mod views;

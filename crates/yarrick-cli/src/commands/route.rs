@@ -3,7 +3,7 @@
 use crate::account::{code, plural};
 use crate::arguments::{Body, Route as Asked};
 use crate::commands::draw::write_sheet;
-use crate::commands::{bench, views};
+use crate::commands::{bench, trips, views};
 use crate::failure::Failure;
 use crate::files;
 use serde::Serialize;
@@ -63,6 +63,10 @@ pub(crate) fn run(asked: &Asked) -> Result<(), Failure> {
         .play(None)
         .map_err(|error| Failure::Usage(error.to_string()))?;
     let world = play.world();
+    if let Some(from) = asked.from.filter(|_| asked.by_places) {
+        let text = trips::run(&scenario, world, asked, from)?;
+        return write!(anstream::stdout(), "{text}").map_err(|error| Failure::output(&error));
+    }
     let body = body(world, &asked.body).map_err(Failure::Usage)?;
     if let Some(view) = asked.show {
         let text = views::run(&scenario, world, asked, (view, body))?;

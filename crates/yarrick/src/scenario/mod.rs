@@ -50,6 +50,7 @@ mod ground;
 mod mistake;
 mod orders;
 mod pattern;
+mod places;
 mod plain;
 mod play;
 mod roster;
@@ -72,9 +73,11 @@ pub use units::Placed;
 pub use write::ScriptWriter;
 
 use crate::ground::Ground;
+use crate::route::Waypoints;
 use crate::world::{
     ContextRules, DEFAULT_PLAN_BUDGET, DEFAULT_TICKS_PER_SECOND, MAX_TICKS_PER_SECOND, WorldSetup,
 };
+use places::Drawn;
 use roster::Named;
 use table::{Context, Table};
 use toml::Spanned;
@@ -94,6 +97,9 @@ pub struct Scenario {
     pub duration_s: f64,
     /// What the world begins with.
     pub setup: WorldSetup,
+    /// The places that are drawn on the map, and the legs between them, if any are: units know nothing of
+    /// them.
+    pub waypoints: Option<Waypoints>,
     /// The units at the start.
     pub units: Vec<Placed>,
     /// What the players do, in order of time.
@@ -185,6 +191,7 @@ fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<Scenario> {
     let gaits = read_gaits(&files, ground.as_ref());
     let ground = ground.and_then(|ground| gaits.put_on(ground));
     let ground = read_fixtures(&files, ground, &gaits);
+    let waypoints = read_places(context, &files, ground.as_ref());
     let mut side_drafts = Named::new("side");
     let mut drafts = Named::new("kind");
     let mut rules = Vec::new();
@@ -230,6 +237,7 @@ fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<Scenario> {
         title: head.title,
         duration_s: head.duration_s,
         setup,
+        waypoints,
         units,
         script,
     })
@@ -255,6 +263,23 @@ fn read_fixtures(files: &[Table<'_>], ground: Option<Ground>, gaits: &Gaits) -> 
         });
     }
     fixtures.put_on(ground?)
+}
+
+fn read_places(
+    context: &Context<'_>,
+    files: &[Table<'_>],
+    ground: Option<&Ground>,
+) -> Option<Waypoints> {
+    let mut drawn = Drawn::new();
+    for file in files {
+        each(file, "place", "a place", |table| {
+            drawn.read_place(table, ground);
+        });
+    }
+    for file in files {
+        each(file, "leg", "a leg", |table| drawn.read_leg(table));
+    }
+    drawn.finish(context)
 }
 
 fn read_cast<'a>(

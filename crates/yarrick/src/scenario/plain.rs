@@ -76,6 +76,7 @@ impl Scenario {
                 context_rules: ContextRules::default(),
                 ..WorldSetup::on(ground)
             },
+            waypoints: None,
             units: Vec::new(),
             script: Vec::new(),
         }

@@ -214,7 +214,7 @@ impl Fixtures {
     }
 }
 
-fn note_off_map(context: &Context<'_>, span: &Span, ground: &Ground) {
+pub(super) fn note_off_map(context: &Context<'_>, span: &Span, ground: &Ground) {
     let size = ground.bounds().max;
     let message = format!("this lies off the map, which is {} by {} m", size.x, size.y);
     context.note(Mistake::new(span.clone(), message));
