@@ -36,9 +36,12 @@ impl Drawn {
         {
             note_off_map(context, &at.span, ground);
         }
-        if let (Some(given), Some(at)) = (name.name(), point) {
-            let name_of = given.to_owned();
-            let place = Waypoint { name: name_of, at };
+        if let Some(given) = name.name() {
+            let place = Waypoint {
+                name: given.to_owned(),
+                // Where it lies nowhere that is noted, and legs that name it are in order.
+                at: point.unwrap_or_default(),
+            };
             self.places.add(context, given, name.span.clone(), place);
         }
         table.finish();
