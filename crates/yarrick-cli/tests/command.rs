@@ -160,6 +160,26 @@ fn a_way_by_places_is_told_and_drawn() {
 }
 
 #[test]
+fn the_ground_changes_by_a_script_and_the_account_tells() {
+    let text = told(&scenarios(), &["run", "sluice"], 0).0;
+    let json = told(
+        &scenarios(),
+        &["run", "sluice", "--until", "13", "--json"],
+        0,
+    )
+    .0;
+    let json: serde_json::Value = serde_json::from_str(&json).unwrap();
+    let happened = json["happenings"].as_array().unwrap().iter();
+    let changes: Vec<_> = happened
+        .filter(|entry| entry["change"].is_string())
+        .collect();
+    assert_told!(format!(
+        "{text}\n{}",
+        serde_json::to_string_pretty(&changes).unwrap()
+    ));
+}
+
+#[test]
 fn routes_that_make_no_sense_are_refused() {
     let refused = |from: &str, to: &str, more: &[&str]| {
         let ends = ["route", "saltmarsh", "--from", from, "--to", to];

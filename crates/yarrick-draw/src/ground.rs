@@ -47,6 +47,18 @@ pub(crate) fn draw(sheet: &mut Sheet, frame: &Frame, ground: &Ground, shown: &[S
         draw_motifs(sheet, terrain.look, pattern, &motifs);
     }
     draw_shores(sheet, frame, ground);
+    for door in ground.doors() {
+        for cell in door.patch.cells() {
+            draw_door(sheet, frame.rect(ground.cell_rect(cell)), door.shut);
+        }
+    }
+    for link in ground.links() {
+        let ends = [link.from, link.to].map(|end| frame.point(end));
+        overlay::draw_link(sheet, ends, !link.both_ways);
+    }
+    for cell in cells(ground).filter(|cell| ground.is_blocked(*cell)) {
+        draw_obstacle(sheet, frame.rect(ground.cell_rect(cell)));
+    }
     if let Some(step) = contour::interval(ground) {
         let mut lines = Path::default();
         for (a, b) in contour::pieces(ground, step) {
@@ -160,6 +172,35 @@ pub(crate) fn draw_motifs(
     }
     sheet.stroke(lines, Line::new(colour, 1.0));
     sheet.fill(dots, colour);
+}
+
+/// A cell of a door: with bars across it where that is shut.
+pub(crate) fn draw_door(sheet: &mut Sheet, cell: Rect, shut: bool) {
+    let (inset, line) = (cell.size() * 0.08, Line::new(palette::INK.at(0.75), 1.4));
+    let (low, high) = (cell.min + inset, cell.max - inset);
+    let mut bars = Path::default();
+    if shut {
+        sheet.fill(Path::rect(cell), palette::INK.at(0.12));
+        for part in [0.2, 0.5, 0.8] {
+            let x = low.x + (high.x - low.x) * part;
+            bars.add_segment(Vec2::new(x, low.y), Vec2::new(x, high.y));
+        }
+    }
+    for y in [low.y, high.y] {
+        bars.add_segment(Vec2::new(low.x, y), Vec2::new(high.x, y));
+    }
+    sheet.stroke(bars, line);
+}
+
+/// A cell on which something lies.
+pub(crate) fn draw_obstacle(sheet: &mut Sheet, cell: Rect) {
+    let inset = cell.size() * 0.1;
+    let (low, high) = (cell.min + inset, cell.max - inset);
+    sheet.fill(Path::rect(cell), palette::INK.at(0.1));
+    let mut cross = Path::default();
+    cross.add_segment(low, high);
+    cross.add_segment(Vec2::new(low.x, high.y), Vec2::new(high.x, low.y));
+    sheet.stroke(cross, Line::new(palette::INK.at(0.6), 1.3));
 }
 
 /// A line wherever open ground ends.

@@ -6,6 +6,7 @@ use crate::overlay::{self, Overlay};
 use crate::scene::{Scene, box_line, small};
 use crate::sheet::{Anchor, Colour, Line, Path, Sheet, Text};
 use crate::{contour, ground, orders, palette, ties, traced, units};
+use yarrick::geom::Block;
 use yarrick::ground::Passage;
 use yarrick::world::{Doing, Hand};
 use yarrick::{Rect, Vec2};
@@ -381,6 +382,36 @@ fn draw_ground(column: &mut Column<'_>, scene: &Scene<'_>, terrains: &[Shown]) {
             let motifs = [-9.0, 9.0].map(|x| Rect::around(at + Vec2::new(x, 0.0), 7.5));
             ground::draw_motifs(sheet, shown.look, pattern, &motifs);
             sheet.stroke(Path::rect(swatch), Line::new(palette::FAINT_INK, 0.8));
+        });
+    }
+    let (mut doors, around) = (map.doors().iter(), |at| Rect::around(at, 9.0));
+    if doors.any(|door| door.shut) {
+        column.row("shut door", |sheet, at| {
+            ground::draw_door(sheet, around(at), true);
+        });
+    }
+    if map.doors().iter().any(|door| !door.shut) {
+        column.row("open door", |sheet, at| {
+            ground::draw_door(sheet, around(at), false);
+        });
+    }
+    let blocks: Vec<Block> = scene
+        .world
+        .units()
+        .filter_map(|unit| unit.block())
+        .collect();
+    let is_bare = |cell| {
+        let centre = map.centre(cell);
+        map.is_blocked(cell) && blocks.iter().all(|block| block.distance(centre) > 0.0)
+    };
+    if map.whole().cells().any(is_bare) {
+        column.row("obstacle", |sheet, at| {
+            ground::draw_obstacle(sheet, around(at));
+        });
+    }
+    if !map.links().is_empty() {
+        column.row("link over closed ground", |sheet, at| {
+            overlay::draw_link(sheet, ends(at), false);
         });
     }
     if let Some(step) = contour::interval(map) {

@@ -8,7 +8,7 @@ use crate::{palette, traced};
 use std::collections::BTreeMap;
 use yarrick::ground::{Cell, Passage};
 use yarrick::route::{GoalField, Waypoints};
-use yarrick::{Ground, Vec2};
+use yarrick::{Ground, Rect, Vec2};
 
 /// What is drawn over the ground.
 #[derive(Clone, Copy, Debug)]
@@ -245,6 +245,16 @@ pub(crate) fn draw_leg(sheet: &mut Sheet, ends: [Vec2; 2], one_way: bool) {
     sheet.stroke(Path::polyline(ends), Line::new(palette::INK.at(0.7), 1.4));
     if one_way {
         draw_needle(sheet, ends);
+    }
+}
+
+/// A link: a leg from post to post.
+pub(crate) fn draw_link(sheet: &mut Sheet, ends: [Vec2; 2], one_way: bool) {
+    draw_leg(sheet, ends, one_way);
+    for end in ends {
+        let post = Path::rect(Rect::around(end, 4.0));
+        sheet.fill(post.clone(), palette::PAPER);
+        sheet.stroke(post, Line::new(palette::INK.at(0.8), 1.4));
     }
 }
 

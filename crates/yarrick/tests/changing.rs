@@ -256,6 +256,53 @@ fn walkers_take_the_ferry_swimmers_the_creek_and_neither_comes_back_alike() {
 }
 
 #[test]
+fn many_take_the_ferry_at_once_and_nobody_is_left_in_the_creek() {
+    let mut world = channel();
+    let kind = world.kind("raker").unwrap();
+    let units: Vec<UnitId> = (0..8)
+        .map(|k| {
+            let at = Vec2::new(1.5 + (k % 4) as f32, 3.5 + (k / 4) as f32);
+            world.spawn(kind, SideId(0), at, 0.0).unwrap()
+        })
+        .collect();
+    let command = |units: &[UnitId], to: Vec2| Command {
+        side: SideId(0),
+        units: units.to_vec(),
+        action: Action::Move { to },
+        when: When::Now,
+    };
+    world.submit(command(&units, Vec2::new(11.5, 4.5))).unwrap();
+    let at = |world: &World, unit: UnitId| world.unit(unit).unwrap().position();
+    let is_afloat = |world: &World, unit: UnitId| (6.0..8.0).contains(&at(world, unit).x);
+    let mut turned = None;
+    for _ in 0..1200 {
+        world.step();
+        // One is called back half way over, and the ground changes while others are on the ferry.
+        let afloat = units.iter().find(|unit| is_afloat(&world, **unit));
+        if let (None, Some(&unit)) = (turned, afloat) {
+            turned = Some(unit);
+            world.submit(command(&[unit], Vec2::new(9.5, 0.5))).unwrap();
+            world.block([Cell::new(10, 6), Cell::new(10, 5)]);
+        }
+    }
+    for &unit in &units {
+        let end = at(&world, unit);
+        assert!(world.ground().disc_is_clear(end, 0.4), "{end}");
+        if Some(unit) != turned {
+            assert!(
+                end.x > 8.0 && end.distance(Vec2::new(11.5, 4.5)) < 3.0,
+                "{end}"
+            );
+        }
+    }
+    let end = at(&world, turned.unwrap());
+    assert!(
+        end.x < 8.0 || end.distance(Vec2::new(9.5, 0.5)) < 0.1,
+        "{end}"
+    );
+}
+
+#[test]
 fn a_shut_door_keeps_out_all_that_do_not_fly() {
     let mut world = channel();
     let (west, east) = (Vec2::new(1.5, 1.5), Vec2::new(12.5, 1.5));

@@ -46,6 +46,13 @@ enum EntryWhat<'a> {
         group: usize,
         units: Vec<String>,
     },
+    Ground {
+        change: &'a str,
+        #[serde(skip_serializing_if = "str::is_empty")]
+        name: &'a str,
+        from: [f32; 2],
+        to: [f32; 2],
+    },
     Ordered {
         order: u32,
         side: &'a str,
@@ -193,7 +200,7 @@ impl Account {
         json.unwrap_or_default() + "\n"
     }
 
-    fn entry(&self, what: &What) -> Option<EntryWhat<'_>> {
+    fn entry<'a>(&'a self, what: &'a What) -> Option<EntryWhat<'a>> {
         Some(match what {
             What::Selected {
                 side, units, how, ..
@@ -218,6 +225,17 @@ impl Account {
                 side: self.side(*side),
                 group: *number,
                 units: units.iter().map(ToString::to_string).collect(),
+            },
+            What::Ground {
+                how,
+                what,
+                from,
+                to,
+            } => EntryWhat::Ground {
+                change: how,
+                name: what,
+                from: from.to_array(),
+                to: to.to_array(),
             },
             What::Refused { side, unit, why } => EntryWhat::Refused {
                 side: self.side(*side),

@@ -10,9 +10,9 @@ use orders::OrderTale;
 use serde::Serialize;
 use std::collections::BTreeSet;
 use words::Names;
-use yarrick::SideId;
-use yarrick::scenario::{Happening, How, Play, Scenario};
+use yarrick::scenario::{GroundDeed, Happening, How, Play, Scenario};
 use yarrick::world::{Doing, Event, Order, Refusal, UnitId, World};
+use yarrick::{SideId, Vec2};
 
 /// The account of a run.
 pub(crate) struct Account {
@@ -71,6 +71,13 @@ enum What {
         number: usize,
         units: Vec<UnitId>,
         kinds: String,
+    },
+    /// The ground has changed: how, what by name, and where.
+    Ground {
+        how: &'static str,
+        what: String,
+        from: Vec2,
+        to: Vec2,
     },
     Refused {
         side: SideId,
@@ -167,6 +174,7 @@ impl Account {
                     kinds: kinds_of(world, units.iter().copied()),
                     units: units.clone(),
                 },
+                Happening::Ground(deed) => ground_changed(world, *deed),
                 Happening::Event(event) => {
                     orders::follow(&mut self.orders, &self.names, world, time_s, event);
                     self.reckon(event);
@@ -268,5 +276,28 @@ pub(crate) fn plural(count: usize, what: &str) -> String {
         (1, _) => format!("1 {what}"),
         (_, Some(stem)) => format!("{count} {stem}ies"),
         (_, None) => format!("{count} {what}s"),
+    }
+}
+
+fn ground_changed(world: &World, deed: GroundDeed) -> What {
+    let ground = world.ground();
+    let (how, what, patch) = match deed {
+        GroundDeed::Door { door, shut } => {
+            let door = &ground.doors()[usize::from(door.0)];
+            let how = if shut { "shut" } else { "opened" };
+            (how, door.name.clone(), door.patch)
+        }
+        GroundDeed::Block(patch) => ("blocked", String::new(), patch),
+        GroundDeed::Unblock(patch) => ("unblocked", String::new(), patch),
+        GroundDeed::Terrain { patch, terrain } => {
+            let terrain = &ground.terrains()[usize::from(terrain)];
+            ("turned", terrain.name.clone(), patch)
+        }
+    };
+    What::Ground {
+        how,
+        what,
+        from: ground.centre(patch.min),
+        to: ground.centre(patch.max),
     }
 }

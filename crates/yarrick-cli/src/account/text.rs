@@ -88,6 +88,22 @@ impl Account {
                 kinds,
                 ..
             } => format!("{} make group {number}: {kinds}", self.side(*side)),
+            What::Ground {
+                how,
+                what,
+                from,
+                to,
+            } => {
+                let area = format!(
+                    "({:.1}, {:.1}) to ({:.1}, {:.1})",
+                    from.x, from.y, to.x, to.y
+                );
+                match *how {
+                    "turned" => format!("the ground from {area} turns to {what}"),
+                    "shut" | "opened" => format!("the {what} is {how}"),
+                    _ => format!("the ground from {area} is {how}"),
+                }
+            }
             What::Refused { side, unit, why } => {
                 let whose = unit.map_or_else(String::new, |unit| format!(" for unit {unit}"));
                 format!("an order of {}{whose} is refused: {why}", self.side(*side))

@@ -67,7 +67,7 @@ pub use mistake::{MAX_MISTAKES, Mistake, Mistakes, Span};
 pub use pattern::Pattern;
 pub use plain::{MAX_PAIRS, USUAL_LEGEND, read_pairs};
 pub use play::{Happening, How, Play};
-pub use script::{GroupDeed, MAX_SECONDS, ScriptAct, Scripted, Whom};
+pub use script::{GroundDeed, GroupDeed, MAX_SECONDS, ScriptAct, Scripted, Whom};
 pub use source::{MAX_FILE_BYTES, MAX_FILES, Read, Source};
 pub use units::Placed;
 pub use write::ScriptWriter;
@@ -214,7 +214,7 @@ fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<Scenario> {
     let mut script = Vec::new();
     for file in &files {
         each(file, "script", "a script entry", |table| {
-            script.extend(script::read(table, &sides, &cast.groups));
+            script.extend(script::read(table, &sides, &cast.groups, ground.as_ref()));
         });
     }
     check_script_length(context, main, script.len());

@@ -1,6 +1,6 @@
 //! Playing a scenario: its script fed into its world, tick by tick.
 
-use super::script::{GroupDeed, ScriptAct, Scripted, Whom};
+use super::script::{GroundDeed, GroupDeed, ScriptAct, Scripted, Whom};
 use super::{Placed, Scenario};
 use crate::geom::{Rect, Vec2};
 use crate::rng::Stream;
@@ -45,6 +45,8 @@ pub enum Happening {
         /// Who is in it now.
         units: Vec<UnitId>,
     },
+    /// The ground has changed, by the script.
+    Ground(GroundDeed),
     /// Something happened in the world.
     Event(Event),
 }
@@ -196,6 +198,9 @@ impl Play {
                 let hand = &mut self.hands[usize::from(entry.side.0)];
                 return hand.intend(Some(*verb).filter(|verb| *verb != Verb::Nothing));
             }
+            ScriptAct::Ground(deed) => {
+                return self.change_ground(*deed);
+            }
             ScriptAct::Group { number, deed } => {
                 return self.group(entry, *number, *deed);
             }
@@ -229,6 +234,20 @@ impl Play {
             Some(Deed::Commanded(command)) => drop(self.world.submit(command)),
             None => {}
         }
+    }
+
+    fn change_ground(&mut self, deed: GroundDeed) {
+        match deed {
+            GroundDeed::Door { door, shut } => {
+                self.world.set_door(door, shut);
+            }
+            GroundDeed::Block(patch) => self.world.block(patch.cells()),
+            GroundDeed::Unblock(patch) => self.world.unblock(patch.cells()),
+            GroundDeed::Terrain { patch, terrain } => {
+                self.world.set_terrain(patch.cells(), usize::from(terrain));
+            }
+        }
+        self.happened.push(Happening::Ground(deed));
     }
 
     fn hand(&self, side: SideId) -> &Hand {

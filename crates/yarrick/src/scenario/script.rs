@@ -4,7 +4,9 @@ use super::mistake::Mistake;
 use super::orders::{self, Names};
 use super::roster::Named;
 use super::table::Table;
+use super::ways::note_off_map;
 use crate::geom::Vec2;
+use crate::ground::{DoorId, Ground, Patch};
 use crate::select::{Button, GROUPS, Keys, PointerAction};
 use crate::world::{Action, Side, SideId, UnitId, Verb, When};
 
@@ -47,6 +49,8 @@ pub enum ScriptAct {
     },
     /// Chooses what the next primary click orders; [`Verb::Nothing`] takes it back.
     Intent(Verb),
+    /// The ground changes.
+    Ground(GroundDeed),
     /// A plain command.
     Order {
         /// What is to be done.
@@ -69,6 +73,29 @@ pub enum Whom {
     Ids(Vec<UnitId>),
 }
 
+/// How the ground changes.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum GroundDeed {
+    /// A door opens or shuts.
+    Door {
+        /// Which.
+        door: DoorId,
+        /// Whether it is shut from now on.
+        shut: bool,
+    },
+    /// An obstacle comes to lie on cells.
+    Block(Patch),
+    /// It is taken off them.
+    Unblock(Patch),
+    /// Cells become another terrain.
+    Terrain {
+        /// Which cells.
+        patch: Patch,
+        /// The number of the terrain in the list of the map.
+        terrain: u8,
+    },
+}
+
 /// What a player does with a control group.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum GroupDeed {
@@ -81,25 +108,39 @@ pub enum GroupDeed {
 }
 
 /// Reads one entry.
-pub(super) fn read(table: Table<'_>, sides: &Named<Side>, names: &Names) -> Option<Scripted> {
+pub(super) fn read(
+    table: Table<'_>,
+    sides: &Named<Side>,
+    names: &Names,
+    ground: Option<&Ground>,
+) -> Option<Scripted> {
+    const KEYS: [&str; 6] = ["pointer", "order", "group", "intent", "door", "ground"];
     let context = table.context();
     let time = table.field("time").needed();
     let time_s = time.number(0.0..=MAX_SECONDS, "seconds");
-    let side = sides.named_by(context, &table.field("side").needed());
-    let given = ["pointer", "order", "group", "intent"].map(|key| table.field(key).is_given());
+    let given = KEYS.map(|key| table.field(key).is_given());
+    let side = table.field("side");
+    let is_ground = given[4] || given[5];
+    // The ground changes on nobody's behalf.
+    let side = match is_ground && !side.is_given() {
+        true => Some(0),
+        false => sides.named_by(context, &side.needed()),
+    };
     let act = match given {
-        [true, false, false, false] => read_pointer(&table),
-        [false, true, false, false] => orders::read(&table, names),
-        [false, false, true, false] => read_group(&table),
-        [false, false, false, true] => {
+        [true, false, false, false, false, false] => read_pointer(&table),
+        [false, true, false, false, false, false] => orders::read(&table, names),
+        [false, false, true, false, false, false] => read_group(&table),
+        [false, false, false, true, false, false] => {
             let verb = table.field("intent").choice(&Verb::WORDS);
             verb.map(ScriptAct::Intent)
         }
+        [false, false, false, false, true, false] => read_door(&table, ground),
+        [false, false, false, false, false, true] => read_ground(&table, ground),
         _ => {
             let count = given.iter().filter(|given| **given).count();
             let message = format!(
-                "a script entry needs one of \"pointer\", \"order\", \"group\" and \"intent\", \
-                 not {count}"
+                "a script entry needs one of \"pointer\", \"order\", \"group\", \"intent\", \"door\" and \
+                 \"ground\", not {count}"
             );
             context.note(Mistake::new(table.span().clone(), message));
             return None;
@@ -168,6 +209,81 @@ fn read_group(table: &Table<'_>) -> Option<ScriptAct> {
         number: number? as usize,
         deed: deed?,
     })
+}
+
+fn read_door(table: &Table<'_>, ground: Option<&Ground>) -> Option<ScriptAct> {
+    let door = table.field("door");
+    let shut = table
+        .field("act")
+        .needed()
+        .choice(&[("open", false), ("shut", true)]);
+    let (name, ground) = (door.name()?, ground?);
+    let names = || ground.doors().iter().map(|door| door.name.as_str());
+    let Some(number) = names().position(|known| known == name) else {
+        let known: Vec<&str> = names().collect();
+        let context = table.context();
+        context.note_unknown(&door.span, "door", name, known.into_iter());
+        return None;
+    };
+    Some(ScriptAct::Ground(GroundDeed::Door {
+        door: DoorId(number as u16),
+        shut: shut?,
+    }))
+}
+
+fn read_ground(table: &Table<'_>, ground: Option<&Ground>) -> Option<ScriptAct> {
+    #[derive(Clone, Copy, PartialEq)]
+    enum Kind {
+        Block,
+        Unblock,
+        Terrain,
+    }
+    let kind = table.field("ground").choice(&[
+        ("block", Kind::Block),
+        ("unblock", Kind::Unblock),
+        ("terrain", Kind::Terrain),
+    ]);
+    let cell = |key| {
+        let field = table.field(key).needed();
+        let at = field.is_given().then(|| field.point()).flatten()?;
+        let cell = ground?.cell_at(at);
+        if let (None, Some(ground)) = (cell, ground) {
+            note_off_map(table.context(), &field.span, ground);
+        }
+        cell
+    };
+    let (from, to) = (cell("from"), cell("to"));
+    let terrain = match kind {
+        Some(Kind::Terrain) => read_terrain(table, ground?),
+        _ => Some(0),
+    };
+    let patch = Patch::between(from?, to?);
+    Some(ScriptAct::Ground(match kind? {
+        Kind::Block => GroundDeed::Block(patch),
+        Kind::Unblock => GroundDeed::Unblock(patch),
+        Kind::Terrain => GroundDeed::Terrain {
+            patch,
+            terrain: terrain?,
+        },
+    }))
+}
+
+fn read_terrain(table: &Table<'_>, ground: &Ground) -> Option<u8> {
+    let field = table.field("terrain").needed();
+    let name = field.is_given().then(|| field.name()).flatten()?;
+    let names = || {
+        ground
+            .terrains()
+            .iter()
+            .map(|terrain| terrain.name.as_str())
+    };
+    let found = names().position(|known| known == name);
+    if found.is_none() {
+        let known: Vec<&str> = names().collect();
+        let context = table.context();
+        context.note_unknown(&field.span, "terrain", name, known.into_iter());
+    }
+    found.map(|terrain| terrain as u8)
 }
 
 fn read_keys(table: &Table<'_>) -> Option<Keys> {

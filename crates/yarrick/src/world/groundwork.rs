@@ -105,6 +105,10 @@ impl State {
         let Activity::Go(go) = &self.units.activity[row] else {
             return;
         };
+        if go.is_on_link() {
+            // When it comes off it, it looks whether its way is still there.
+            return;
+        }
         let (at, radius) = (self.units.position[row], self.units.radius[row]);
         let (bound, held_up) = (go.bound(), go.held_up());
         let mut from = at;
@@ -128,6 +132,21 @@ impl State {
         if bound == Bound::Place && at.distance(past) + past.distance(goal) < left * HOPE {
             queue::request_route(self, row, false);
         }
+    }
+}
+
+impl State {
+    /// Whether the unit in a row can no longer walk its way.
+    pub(super) fn way_is_cut(&self, row: usize) -> bool {
+        let Activity::Go(go) = &self.units.activity[row] else {
+            return false;
+        };
+        let radius = self.units.radius[row];
+        let mut from = self.units.position[row];
+        go.ahead().iter().zip(go.next()..).any(|(&to, next)| {
+            let start = core::mem::replace(&mut from, to);
+            !go.is_over_link(next) && !self.going(row).line_is_clear(start, to, radius)
+        })
     }
 }
 

@@ -1,4 +1,4 @@
-//! Lets units walk out of closed ground, where something was built on them.
+//! Lets units walk out of closed ground, where something was built on them or they left a link half way.
 
 use crate::geom::canonical;
 use crate::route::nearest_free;
@@ -21,6 +21,19 @@ pub(in crate::world) fn run(state: &mut State) {
 /// with: the unit is free, or can never be.
 fn walk_out(state: &mut State, row: usize) -> bool {
     let (from, radius) = (state.units.position[row], state.units.radius[row]);
+    if let Activity::Go(go) = &state.units.activity[row] {
+        let (bound, held_up) = (go.bound(), go.held_up());
+        if go.is_on_link() {
+            return false;
+        }
+        if state.going(row).disc_is_clear(from, radius) {
+            // It has come off a link; what has changed meanwhile is seen to now.
+            if state.way_is_cut(row) {
+                queue::await_route(state, row, bound, held_up);
+            }
+            return true;
+        }
+    }
     let speed = state.kind(state.units.kind[row]).speed;
     let free = nearest_free(state.going(row), state.passage(row), radius, from);
     let Some(free) = free.filter(|_| speed > 0.0) else {

@@ -109,6 +109,11 @@ fn stroll(state: &State, moves: &mut Moves, row: usize, to: Vec2) {
 /// Carries a unit over a link, past walls and others: at its own speed on plain ground.
 fn cross(state: &mut State, row: usize) {
     let (from, kind) = (state.units.position[row], state.units.kind[row]);
+    // Should it leave the link half way, it has to get out of closed ground.
+    let id = state.units.id[row];
+    if !state.trapped.contains(&id) {
+        state.trapped.push(id);
+    }
     let most = state.kind(kind).speed * state.tick_s();
     let Activity::Go(go) = &mut state.units.activity[row] else {
         return;
@@ -155,9 +160,13 @@ fn walk(state: &mut State, moves: &Moves, row: usize) {
         if next != go.next() {
             go.pass(next);
         }
-    } else if near_a_corner(go.path(), go.next(), at, radius) && in_sight(go.next() + 1) {
-        // In a crowd nobody gets to the corner itself: to see past it is enough.
-        go.pass(go.next() + 1);
+    } else if near_a_corner(go.path(), go.next(), at, radius) {
+        // In a crowd nobody gets to the corner itself: to see past it is enough, or where a link
+        // begins there, to see it.
+        let seen = if go.is_over_link(go.next() + 1) { 0 } else { 1 };
+        if in_sight(go.next() + seen) {
+            go.pass(go.next() + 1);
+        }
     }
 }
 

@@ -125,6 +125,9 @@ fn reconsider(state: &mut State, row: usize, found: Result<Route, NoRoute>) {
     let Ok(mut route) = found else {
         return;
     };
+    if go.is_on_link() {
+        return;
+    }
     let old = crate::route::cost_of_way(&state.ground, passage, at, go.ahead());
     if route.short.is_none() && route.cost_m < old * WORTH_TURNING {
         route.points.remove(0);
