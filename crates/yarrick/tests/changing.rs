@@ -6,7 +6,8 @@ mod flats;
 use flats::{Flats, KEEPERS, move_to};
 use proptest::prelude::*;
 use yarrick::ground::{Cell, Door, DoorId, Gait, GaitId, Link, Patch};
-use yarrick::world::Doing;
+use yarrick::route::Shortfall;
+use yarrick::world::{Doing, Event};
 use yarrick::{
     Action, Command, Ground, Kind, Outcome, Side, SideId, Terrain, UnitId, Vec2, When, World,
     WorldSetup,
@@ -300,6 +301,30 @@ fn many_take_the_ferry_at_once_and_nobody_is_left_in_the_creek() {
         end.x < 8.0 || end.distance(Vec2::new(9.5, 0.5)) < 0.1,
         "{end}"
     );
+}
+
+#[test]
+fn whoever_is_kept_from_its_place_by_what_has_closed_since_says_so() {
+    let mut world = channel();
+    let kind = world.kind("lurker").unwrap();
+    let at = Vec2::new(1.5, 1.5);
+    let unit = world.spawn(kind, SideId(0), at, 0.0).unwrap();
+    send(&mut world, unit, Vec2::new(12.5, 1.5));
+    let mut outcomes = Vec::new();
+    for tick in 0..400 {
+        if tick == 20 {
+            world.set_door(DoorId(0), true);
+        }
+        for event in world.step() {
+            if let Event::Ended { outcome, .. } = event {
+                outcomes.push(*outcome);
+            }
+        }
+    }
+    let by_m = Vec2::new(12.5, 1.5).distance(world.unit(unit).unwrap().position());
+    let why = Shortfall::CutOff;
+    assert_eq!(outcomes, [Outcome::CameShort { why, by_m }]);
+    assert!(by_m > 3.0);
 }
 
 #[test]

@@ -3,6 +3,7 @@
 use crate::geom::Vec2;
 use crate::ground::LinkId;
 use crate::motion::way_left;
+use crate::route::Shortfall;
 
 /// How much nearer a unit must get, in metres, for its patience to begin anew.
 const PROGRESS_M: f32 = 0.05;
@@ -19,6 +20,8 @@ pub(crate) struct Go {
     held_up: u32,
     /// The points to which a link leads, over no ground.
     over_links: Vec<u32>,
+    /// Why the path ends short of the place that it was to lead to.
+    short: Option<Shortfall>,
 }
 
 /// What a walk is for.
@@ -54,6 +57,7 @@ impl Go {
             best_left: f32::INFINITY,
             held_up,
             over_links: Vec::new(),
+            short: None,
         };
         go.pass(0);
         go.best_left = go.left(from);
@@ -67,6 +71,16 @@ impl Go {
         Go { over_links, ..self }
     }
 
+    /// The same walk, which may end short of where it was to lead.
+    pub(crate) fn ending_short(self, short: Option<Shortfall>) -> Go {
+        Go { short, ..self }
+    }
+
+    /// Why it ends short of where it was to lead, if it does.
+    pub(crate) fn short(&self) -> Option<Shortfall> {
+        self.short
+    }
+
     /// Whether the next point is led to by a link.
     pub(crate) fn is_on_link(&self) -> bool {
         self.is_over_link(self.next)
@@ -75,6 +89,12 @@ impl Go {
     /// Whether a point of the path is led to by a link.
     pub(crate) fn is_over_link(&self, point: u32) -> bool {
         self.over_links.contains(&point)
+    }
+
+    /// The points to which links lead, counted from the next on.
+    pub(crate) fn links_ahead(&self) -> impl Iterator<Item = u32> + '_ {
+        let links = self.over_links.iter();
+        links.filter_map(|at| at.checked_sub(self.next))
     }
 
     /// The points that can be walked to from the next on before a link begins.
@@ -92,6 +112,7 @@ impl Go {
             self.best_left = f32::INFINITY;
         }
         self.over_links.clear();
+        self.short = None;
         self.path.clear();
         self.path.push(to);
         self.pass(0);

@@ -80,7 +80,10 @@ fn digest_orders(digest: &mut Digest<'_>, state: &State, row: usize) {
         Activity::Go(go) => {
             digest.word(2 | go.held_up() << 2);
             digest.real(go.best_left());
-            digest.word(go.ahead().len() as u32);
+            digest.word((go.ahead().len() as u32) << 1 | u32::from(go.short().is_some()));
+            for link in go.links_ahead() {
+                digest.word(link);
+            }
             for point in go.ahead() {
                 digest.point(*point);
             }

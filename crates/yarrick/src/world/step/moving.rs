@@ -273,7 +273,12 @@ fn finish(state: &mut State, events: &mut Events, row: usize) {
     let Some((goal, place)) = destination(state, row) else {
         return;
     };
-    let outcome = match place.short {
+    // What has closed since the order was given may have kept it from its place.
+    let short = match &state.units.activity[row] {
+        Activity::Go(go) => go.short(),
+        _ => None,
+    };
+    let outcome = match place.short.or(short) {
         Some(why) => Outcome::CameShort {
             why,
             by_m: goal.distance(state.units.position[row]),

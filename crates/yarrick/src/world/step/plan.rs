@@ -94,7 +94,8 @@ fn take_up(
             // The first point is where the unit stands.
             route.points.remove(0);
             let go = Go::new(bound, state.units.position[row], route.points, held_up);
-            state.units.activity[row] = Activity::Go(go.over_links(&route.links));
+            let go = go.over_links(&route.links).ending_short(route.short);
+            state.units.activity[row] = Activity::Go(go);
         }
         Err(no_route) => {
             let why = match no_route {
