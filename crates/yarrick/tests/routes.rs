@@ -373,3 +373,55 @@ fn a_way_round_the_mud_is_kept_where_it_is_quicker() {
     );
     assert!(time_of(&ground, &route.points) < 14.0);
 }
+
+/// A map so large that long ways are found by its chart.
+fn large_map() -> impl Strategy<Value = (Ground, f32)> {
+    let cell = prop_oneof![12 => Just(0_u8), 2 => Just(1_u8), 3 => Just(3_u8)];
+    let radius = prop_oneof![Just(0.4_f32), Just(0.65)];
+    let size = (120_u32..150, 100_u32..120);
+    (size, radius, proptest::collection::vec(cell, 150 * 120)).prop_map(
+        |((w, h), radius, mut cells)| {
+            cells.truncate((w * h) as usize);
+            cells[0] = 0;
+            (Ground::new(w, h, 1.0, terrains(), cells).unwrap(), radius)
+        },
+    )
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 16, failure_persistence: None, ..ProptestConfig::default() })]
+
+    #[test]
+    fn long_routes_keep_clear_of_walls_and_do_not_depend_on_how_often_they_are_left_off(
+        (mut ground, radius) in large_map(),
+        ends in proptest::collection::vec((0.0_f32..40.0, 0.0_f32..100.0, 0.0_f32..100.0), 4),
+        built in (20_i32..100, 20_i32..80), budget in 1_u32..5000,
+    ) {
+        let mut passage = Passage::new(&ground, radius);
+        // The chart is mended with the passage.
+        let patch = Patch::between(Cell::new(built.0, built.1), Cell::new(built.0 + 6, built.1 + 4));
+        let changed = ground.block(patch.cells());
+        passage.repair(&ground, changed);
+        let (mut router, mut bit_by_bit) = (Router::default(), Router::default());
+        for (x, from, to) in ends {
+            let (from, to) = (Vec2::new(x, from), Vec2::new(x + 78.0, to));
+            let found = router.find(&ground, &passage, radius, from, to);
+            let goal = Goal::Point(to);
+            let mut left_off = bit_by_bit.begin(&ground, &passage, radius, from, &goal);
+            while left_off.is_none() {
+                left_off = bit_by_bit.advance(&ground, &passage, budget);
+            }
+            prop_assert_eq!(Some(&found), left_off.as_ref());
+            let Ok(route) = found else {
+                continue;
+            };
+            for leg in route.points.windows(2) {
+                let count = (leg[0].distance(leg[1]) * 20.0) as usize + 1;
+                for k in 0..=count {
+                    let at = leg[0].lerp(leg[1], k as f32 / count as f32);
+                    prop_assert!(ground.disc_is_clear(at, radius - 1e-3), "{at}");
+                }
+            }
+        }
+    }
+}

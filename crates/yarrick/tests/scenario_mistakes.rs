@@ -400,6 +400,17 @@ fn a_thousand_mistakes_are_counted_and_a_hundred_told() {
     assert!(mistakes.to_string().ends_with("more mistakes"));
 }
 
+/// What is told of a sound text where something in it is replaced, for each replacement.
+fn told_of_changes(sound: &str, changes: &[(&str, &str)]) -> String {
+    let mut all = String::new();
+    for (from, to) in changes {
+        assert!(sound.contains(from), "{from}");
+        let told = mistakes(&sound.replacen(from, to, 1));
+        all += &format!("{} → {}\n{told}\n", from.trim(), to.trim());
+    }
+    all
+}
+
 /// Places and legs in good order.
 const PLACES: &str = r##"
 [[leg]]
@@ -446,13 +457,7 @@ fn places_and_legs_are_read_and_their_mistakes_are_told() {
         ("at = [4.5, 0.5]", "at = [4.5]"),
         ("at = [4.5, 0.5]\n", ""),
     ];
-    let mut all = String::new();
-    for (from, to) in changes {
-        assert!(sound.contains(from), "{from}");
-        let told = mistakes(&sound.replacen(from, to, 1));
-        all += &format!("{} → {}\n{told}\n", from.trim(), to.trim());
-    }
-    assert_told!(all);
+    assert_told!(told_of_changes(&sound, &changes));
 }
 
 /// What a scenario may say of gaits, doors and links, in good order.
@@ -526,11 +531,5 @@ fn gaits_doors_and_links_are_read_and_their_mistakes_are_told() {
         ("\"foot\", \"sledge\"]", "\"foot\", \"sled\"]"),
         ("name = \"ferry\"\n", ""),
     ];
-    let mut all = String::new();
-    for (from, to) in changes {
-        assert!(sound.contains(from), "{from}");
-        let told = mistakes(&sound.replacen(from, to, 1));
-        all += &format!("{} → {}\n{told}\n", from.trim(), to.trim());
-    }
-    assert_told!(all);
+    assert_told!(told_of_changes(&sound, &changes));
 }

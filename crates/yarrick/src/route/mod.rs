@@ -1,7 +1,9 @@
 //! Finding the way: the search on the grid, and the path pulled straight.
 //!
 //! The types to know: [`Router`] (the search and its reusable workspace), [`Route`] (what it
-//! found) and [`Reach`] (how near a body can get to a point, answered without a search).
+//! found) and [`Reach`] (how near a body can get to a point, answered without a search). Beneath the
+//! router lie [`Search`] (a cheapest way by cells) and [`FarSearch`] (a long one by a chart of the map);
+//! it takes whichever is quicker.
 //!
 //! ```
 //! use yarrick::geom::Vec2;

@@ -10,7 +10,8 @@
 //! ```
 //!
 //! The way goes through the gates, of which there are not as many as steps between tracts: so it
-//! may cost more than a cheapest one.
+//! may cost more than a cheapest one. Where walls are not long, it is then led past each gate if that is
+//! cheaper (`way`).
 
 mod way;
 
@@ -32,7 +33,26 @@ const FEW: u64 = 3000;
 /// Goals may lie in so many tracts.
 const MOST_TRACTS: usize = 4;
 
-/// The search, and the workspace that it reuses.
+/// Long ways over large maps, by the chart of a passage; and the workspace that it reuses.
+///
+/// What they cost exceeds that of a cheapest way by less than 1 % on the average in clutter and on ground of
+/// several speeds, by up to 1.6 % in mazes, and by less than 10 % on each of 36,000 random ways; no bound is proved.
+/// Costs in proportion to the gates that are settled, each times the ways out of its tract, and to the
+/// length of the way.
+///
+/// ```
+/// use yarrick::ground::{Cell, Passage};
+/// use yarrick::route::{FarSearch, Search};
+/// use yarrick::scenario::Pattern;
+///
+/// let ground = Pattern::Random.ground(160, 3);
+/// let passage = Passage::new(&ground, 0.4);
+/// let open = |x, y| passage.nearest(ground.centre(Cell::new(x, y)), |_| true).unwrap();
+/// let (from, to) = (open(5, 5), open(150, 140));
+/// let far = FarSearch::default().find(&passage, from, to).unwrap();
+/// let least = Search::default().find(&passage, from, to).unwrap();
+/// assert!(least.cost <= far.cost && far.cost < least.cost / 100 * 105);
+/// ```
 #[derive(Clone, Debug, Default)]
 pub struct FarSearch {
     start: u32,

@@ -18,7 +18,8 @@ mod runs;
 mod tile;
 
 use super::Passage;
-use crate::ground::Patch;
+use crate::ground::steps::STEPS;
+use crate::ground::{Cell, Patch};
 use gates::Gate;
 use runs::Run;
 pub(crate) use tile::{SIDE, Tile};
@@ -95,18 +96,6 @@ pub(crate) struct Exit {
 /// In place of a cost: out of reach.
 pub(crate) const FAR: u32 = u32::MAX;
 
-/// The tracts round one.
-const AROUND: [(i32, i32); 8] = [
-    (1, 0),
-    (0, 1),
-    (-1, 0),
-    (0, -1),
-    (1, 1),
-    (-1, 1),
-    (-1, -1),
-    (1, -1),
-];
-
 impl Chart {
     /// The chart of a passage, if that is large enough to be worth it.
     pub(super) fn of(passage: &Passage) -> Option<Chart> {
@@ -132,7 +121,7 @@ impl Chart {
     pub(super) fn repair(&mut self, passage: &Passage, touched: Patch) {
         let mut changed = Vec::new();
         for y in touched.min.y..=touched.max.y {
-            let ends = [touched.min.x, touched.max.x].map(|x| crate::ground::Cell::new(x, y));
+            let ends = [touched.min.x, touched.max.x].map(|x| Cell::new(x, y));
             let [Some(low), Some(high)] = ends.map(|cell| passage.node(cell)) else {
                 continue;
             };
@@ -256,7 +245,7 @@ impl Chart {
     fn with_those_around(&self, passage: &Passage, tracts: &[u32]) -> Vec<u32> {
         let around = |tract: &u32| {
             let tract = *tract;
-            let around = AROUND.into_iter();
+            let around = STEPS.into_iter();
             around.filter_map(move |to| self.neighbour(tract, to))
         };
         let hops = passage.hops.iter();
