@@ -242,6 +242,7 @@ impl FarSearch {
                 Stage::Follows { done } => {
                     let Some(&leg) = self.legs.get(done as usize) else {
                         let nodes = self.way.nodes().iter();
+                        self.cells.clear();
                         self.cells
                             .extend(nodes.map(|node| passage.cell(*node as usize)));
                         return Some(true);
