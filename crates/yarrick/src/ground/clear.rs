@@ -1,5 +1,6 @@
 //! Whether a body fits: discs and straight walks against closed ground.
 
+use super::crossed::cells_crossed;
 use super::{Cell, Going, Ground, Lattice, Outline, Patch};
 use crate::geom::{Vec2, segment_rect_distance_squared};
 
@@ -32,7 +33,8 @@ impl<'a> Going<'a> {
             return true;
         }
         // Most lines that are not clear meet a wall right ahead.
-        if reach > 0.0 && self.meets_closed(a, b) {
+        let mut crossed = cells_crossed(self.ground, a, b);
+        if reach > 0.0 && crossed.any(|(cell, _)| !self.is_open(cell)) {
             return false;
         }
         let sweep = Sweep::new(self.ground, a, b, reach);
@@ -59,48 +61,6 @@ impl<'a> Going<'a> {
             let row = &self.layer[start + x0..=start + x1];
             row.iter().all(|slowness| *slowness > 0)
         })
-    }
-
-    /// Whether the line, thin as it is, goes through a closed cell: looked at cell by cell from `a` on
-    /// (Amanatides and Woo, 1987). By rounding it may take a line that runs along the edge of a cell for one
-    /// that goes through it.
-    fn meets_closed(&self, a: Vec2, b: Vec2) -> bool {
-        let width = self.ground.width as usize;
-        let (a, b) = (a / self.ground.cell_m, b / self.ground.cell_m);
-        // Casts saturate at 0; both points were found to be on the map.
-        let column = |x: f32| (x as usize).min(width - 1);
-        let row = |y: f32| (y as usize).min(self.ground.height as usize - 1);
-        let (mut x, mut y) = (column(a.x), row(a.y));
-        let (dx, dy) = (b.x - a.x, b.y - a.y);
-        let mut left = x.abs_diff(column(b.x)) + y.abs_diff(row(b.y));
-        let (per_x, per_y) = (dx.abs().recip(), dy.abs().recip());
-        let next = |from: f32, at: usize, along: f32| match along {
-            0.0 => f32::INFINITY,
-            along if along > 0.0 => (at as f32 + 1.0 - from) / along,
-            along => (at as f32 - from) / along,
-        };
-        let (mut next_x, mut next_y) = (next(a.x, x, dx), next(a.y, y, dy));
-        loop {
-            if self.layer[y * width + x] == 0 {
-                return true;
-            }
-            if left == 0 {
-                return false;
-            }
-            left -= 1;
-            if next_x < next_y {
-                x = x
-                    .saturating_add_signed(if dx > 0.0 { 1 } else { -1 })
-                    .min(width - 1);
-                next_x += per_x;
-            } else {
-                let last = self.ground.height as usize - 1;
-                y = y
-                    .saturating_add_signed(if dy > 0.0 { 1 } else { -1 })
-                    .min(last);
-                next_y += per_y;
-            }
-        }
     }
 
     fn row_is_clear(&self, sweep: &Sweep, y: i32) -> bool {

@@ -34,6 +34,7 @@
 mod build;
 mod change;
 mod clear;
+mod crossed;
 mod gait;
 mod going;
 mod height;
@@ -49,6 +50,7 @@ mod terrain;
 pub use build::{GroundError, MAX_CELLS_A_SIDE, MAX_TERRAINS};
 pub use change::{Door, DoorId, MAX_DOORS};
 pub use clear::SKIN_M;
+pub(crate) use crossed::cells_crossed;
 pub use gait::{Gait, GaitId, MAX_GAITS};
 pub use going::Going;
 pub use lattice::{Lattice, Outline};

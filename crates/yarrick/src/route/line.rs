@@ -1,7 +1,7 @@
 //! What a straight line over the ground costs.
 
 use crate::geom::{Hexagon, Vec2};
-use crate::ground::{Cell, Going, Lattice};
+use crate::ground::{Cell, Going, Lattice, cells_crossed};
 
 /// The cost of a clear straight line, in metres times slowness.
 pub(super) fn line_cost(going: Going<'_>, a: Vec2, b: Vec2) -> f32 {
@@ -20,42 +20,14 @@ fn slowness(going: Going<'_>, cell: Cell) -> f32 {
     f32::from(going.slowness(cell).unwrap_or(u8::MAX))
 }
 
-/// From one grid line to the next (Amanatides and Woo, 1987).
 fn cost_over_squares(going: Going<'_>, a: Vec2, b: Vec2) -> f32 {
-    let ground = going.ground();
     let length = a.distance(b);
-    let along = b - a;
-    let cell_m = ground.cell_m();
-    let (mut cell, last) = (ground.nearest_cell(a), ground.nearest_cell(b));
-    let axis = |from: f32, step: f32, at: i32| {
-        let edge = if step > 0.0 { at + 1 } else { at } as f32 * cell_m;
-        if step == 0.0 {
-            (f32::INFINITY, f32::INFINITY)
-        } else {
-            ((edge - from) / step, cell_m / step.abs())
-        }
-    };
-    let (mut next_x, step_x) = axis(a.x, along.x, cell.x);
-    let (mut next_y, step_y) = axis(a.y, along.y, cell.y);
-    let mut steps_left = cell.x.abs_diff(last.x) + cell.y.abs_diff(last.y);
     let (mut cost, mut reached) = (0.0, 0.0_f32);
-    loop {
-        let leave = next_x.min(next_y).min(1.0).max(reached);
-        let until = if steps_left == 0 { 1.0 } else { leave };
+    for (cell, until) in cells_crossed(going.ground(), a, b) {
         cost += (until - reached) * length * slowness(going, cell);
         reached = until;
-        if steps_left == 0 {
-            return cost;
-        }
-        steps_left -= 1;
-        if next_x < next_y {
-            cell.x += if along.x > 0.0 { 1 } else { -1 };
-            next_x += step_x;
-        } else {
-            cell.y += if along.y > 0.0 { 1 } else { -1 };
-            next_y += step_y;
-        }
     }
+    cost
 }
 
 /// From side to side of each hexagon.
