@@ -157,7 +157,7 @@ pub(crate) struct Route {
     pub(crate) show: Option<View>,
     /// Go by the places and legs that are drawn on the map, from the place nearest to --from to the one nearest
     /// to each --to
-    #[arg(long, requires = "from", conflicts_with_all = ["bench", "show"])]
+    #[arg(long, requires = "from", conflicts_with_all = ["bench", "show", "radius", "gait", "kind"])]
     pub(crate) by_places: bool,
     /// Measure the ways of a list of pairs; without a file, of pairs drawn by chance
     #[arg(long, value_name = "PAIRS", num_args = 0..=1, conflicts_with_all = ["from", "to"])]

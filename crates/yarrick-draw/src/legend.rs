@@ -8,6 +8,7 @@ use crate::sheet::{Anchor, Colour, Line, Path, Sheet, Text};
 use crate::{contour, ground, orders, palette, ties, traced, units};
 use yarrick::geom::Block;
 use yarrick::ground::Passage;
+use yarrick::route::Waypoints;
 use yarrick::world::{Doing, Hand};
 use yarrick::{Rect, Vec2};
 
@@ -340,24 +341,26 @@ fn draw_overlay(column: &mut Column<'_>, scene: &Scene<'_>) {
                 column.row(&text, |sheet, at| overlay::draw_dot(sheet, at, 9.0 * part));
             }
         }
-        Overlay::Places { waypoints, trip } => {
-            column.heading("places");
-            column.row("place", |sheet, at| overlay::draw_place(sheet, at, false));
-            column.row("leg", |sheet, at| overlay::draw_leg(sheet, ends(at), false));
-            if waypoints.legs().iter().any(|leg| leg.one_way) {
-                column.row("leg that leads one way", |sheet, at| {
-                    overlay::draw_leg(sheet, ends(at), true);
-                });
-            }
-            if !trip.is_empty() {
-                column.row("place on the way", |sheet, at| {
-                    overlay::draw_place(sheet, at, true);
-                });
-                column.row("way", |sheet, at| {
-                    sheet.stroke(Path::polyline(ends(at)), Line::new(traced::hue(), 3.2));
-                });
-            }
-        }
+        Overlay::Places { waypoints, trip } => draw_places(column, waypoints, trip),
+    }
+}
+
+fn draw_places(column: &mut Column<'_>, waypoints: &Waypoints, trip: &[u32]) {
+    column.heading("places");
+    column.row("place", |sheet, at| overlay::draw_place(sheet, at, false));
+    column.row("leg", |sheet, at| overlay::draw_leg(sheet, ends(at), false));
+    if waypoints.legs().iter().any(|leg| leg.one_way) {
+        column.row("leg that leads one way", |sheet, at| {
+            overlay::draw_leg(sheet, ends(at), true);
+        });
+    }
+    if !trip.is_empty() {
+        column.row("place on the way", |sheet, at| {
+            overlay::draw_place(sheet, at, true);
+        });
+        column.row("way", |sheet, at| {
+            sheet.stroke(Path::polyline(ends(at)), Line::new(traced::hue(), 3.2));
+        });
     }
 }
 

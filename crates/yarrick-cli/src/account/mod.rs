@@ -10,7 +10,7 @@ use orders::OrderTale;
 use serde::Serialize;
 use std::collections::BTreeSet;
 use words::Names;
-use yarrick::scenario::{GroundDeed, Happening, How, Play, Scenario};
+use yarrick::scenario::{GroundChange, Happening, How, Play, Scenario};
 use yarrick::world::{Doing, Event, Order, Refusal, UnitId, World};
 use yarrick::{SideId, Vec2};
 
@@ -279,17 +279,17 @@ pub(crate) fn plural(count: usize, what: &str) -> String {
     }
 }
 
-fn ground_changed(world: &World, deed: GroundDeed) -> What {
+fn ground_changed(world: &World, deed: GroundChange) -> What {
     let ground = world.ground();
     let (how, what, patch) = match deed {
-        GroundDeed::Door { door, shut } => {
+        GroundChange::Door { door, shut } => {
             let door = &ground.doors()[usize::from(door.0)];
             let how = if shut { "shut" } else { "opened" };
             (how, door.name.clone(), door.patch)
         }
-        GroundDeed::Block(patch) => ("blocked", String::new(), patch),
-        GroundDeed::Unblock(patch) => ("unblocked", String::new(), patch),
-        GroundDeed::Terrain { patch, terrain } => {
+        GroundChange::Block(patch) => ("blocked", String::new(), patch),
+        GroundChange::Unblock(patch) => ("unblocked", String::new(), patch),
+        GroundChange::Terrain { patch, terrain } => {
             let terrain = &ground.terrains()[usize::from(terrain)];
             ("turned", terrain.name.clone(), patch)
         }

@@ -4,6 +4,7 @@ use super::orders::{Ending, OrderTale};
 use super::words::point;
 use super::{Account, What, plural};
 use std::fmt::Write as _;
+use yarrick::Vec2;
 use yarrick::scenario::How;
 use yarrick::world::{Event, When};
 
@@ -93,17 +94,7 @@ impl Account {
                 what,
                 from,
                 to,
-            } => {
-                let area = format!(
-                    "({:.1}, {:.1}) to ({:.1}, {:.1})",
-                    from.x, from.y, to.x, to.y
-                );
-                match *how {
-                    "turned" => format!("the ground from {area} turns to {what}"),
-                    "shut" | "opened" => format!("the {what} is {how}"),
-                    _ => format!("the ground from {area} is {how}"),
-                }
-            }
+            } => ground_line(how, what, (*from, *to)),
             What::Refused { side, unit, why } => {
                 let whose = unit.map_or_else(String::new, |unit| format!(" for unit {unit}"));
                 format!("an order of {}{whose} is refused: {why}", self.side(*side))
@@ -238,4 +229,13 @@ fn merge_repeated(lines: Vec<(f64, String)>) -> Vec<(f64, String)> {
             _ => (time_s, format!("{line} ({count} times)")),
         })
         .collect()
+}
+
+fn ground_line(how: &str, what: &str, (from, to): (Vec2, Vec2)) -> String {
+    let area = format!("{} to {}", point(from), point(to));
+    match how {
+        "turned" => format!("the ground from {area} turns to {what}"),
+        "shut" | "opened" => format!("the {what} is {how}"),
+        _ => format!("the ground from {area} is {how}"),
+    }
 }

@@ -86,12 +86,22 @@ impl Found<'_> {
 }
 
 fn to_text(all: &[Found<'_>]) -> String {
-    let mut text = String::new();
-    for found in all {
+    let told = |found: &Found<'_>| {
+        let mut text = String::new();
         // Writing to a string cannot fail.
         let _ = write(&mut text, found);
+        text
+    };
+    let texts: Vec<String> = all.iter().map(told).collect();
+    let text = texts.join("\n");
+    if all.len() < 2 {
+        return text;
     }
-    text
+    let trips = || all.iter().filter_map(|found| found.trip.as_ref());
+    let legs: usize = trips().map(|trip| trip.places.len() - 1).sum();
+    let cost: f32 = trips().map(|trip| trip.cost_m).sum();
+    let legs = plural(legs, "leg");
+    format!("{text}\nAltogether {legs}; takes as long as {cost:.2} m of plain ground.\n")
 }
 
 fn write(text: &mut String, found: &Found<'_>) -> std::fmt::Result {

@@ -67,7 +67,7 @@ pub use mistake::{MAX_MISTAKES, Mistake, Mistakes, Span};
 pub use pattern::Pattern;
 pub use plain::{MAX_PAIRS, USUAL_LEGEND, read_pairs};
 pub use play::{Happening, How, Play};
-pub use script::{GroundDeed, GroupDeed, MAX_SECONDS, ScriptAct, Scripted, Whom};
+pub use script::{GroundChange, GroupDeed, MAX_SECONDS, ScriptAct, Scripted, Whom};
 pub use source::{MAX_FILE_BYTES, MAX_FILES, Read, Source};
 pub use units::Placed;
 pub use write::ScriptWriter;
@@ -211,17 +211,10 @@ fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<Scenario> {
     let sides = sides::finish(&side_drafts, context, main);
     let kinds = roster::finish_kinds(&drafts, context, ground.as_ref(), main);
     let cast = read_cast(context, &files, ground.as_ref(), &sides, &kinds);
-    let mut script = Vec::new();
-    for file in &files {
-        each(file, "script", "a script entry", |table| {
-            script.extend(script::read(table, &sides, &cast.groups, ground.as_ref()));
-        });
-    }
-    check_script_length(context, main, script.len());
+    let script = read_script(context, &files, ground.as_ref(), (&sides, &cast));
     for file in files {
         file.finish();
     }
-    script.sort_by(|a: &Scripted, b| a.time_s.total_cmp(&b.time_s));
     let units = cast.placed;
     let head = head?;
     let setup = WorldSetup {
@@ -302,6 +295,24 @@ fn read_cast<'a>(
         each(file, "block", "a block", |table| cast.read_block(table));
     }
     cast
+}
+
+fn read_script(
+    context: &Context<'_>,
+    files: &[Table<'_>],
+    ground: Option<&Ground>,
+    (sides, cast): (&Named<crate::world::Side>, &Cast<'_>),
+) -> Vec<Scripted> {
+    let mut script = Vec::new();
+    for file in files {
+        each(file, "script", "a script entry", |table| {
+            script.extend(script::read(table, sides, &cast.groups, ground));
+        });
+    }
+    let main = files.last().map_or(0, |file| file.span().file);
+    check_script_length(context, main, script.len());
+    script.sort_by(|a: &Scripted, b| a.time_s.total_cmp(&b.time_s));
+    script
 }
 
 fn read_head(table: Table<'_>) -> Option<Head> {

@@ -1,6 +1,6 @@
 //! Playing a scenario: its script fed into its world, tick by tick.
 
-use super::script::{GroundDeed, GroupDeed, ScriptAct, Scripted, Whom};
+use super::script::{GroundChange, GroupDeed, ScriptAct, Scripted, Whom};
 use super::{Placed, Scenario};
 use crate::geom::{Rect, Vec2};
 use crate::rng::Stream;
@@ -46,7 +46,7 @@ pub enum Happening {
         units: Vec<UnitId>,
     },
     /// The ground has changed, by the script.
-    Ground(GroundDeed),
+    Ground(GroundChange),
     /// Something happened in the world.
     Event(Event),
 }
@@ -236,14 +236,14 @@ impl Play {
         }
     }
 
-    fn change_ground(&mut self, deed: GroundDeed) {
+    fn change_ground(&mut self, deed: GroundChange) {
         match deed {
-            GroundDeed::Door { door, shut } => {
+            GroundChange::Door { door, shut } => {
                 self.world.set_door(door, shut);
             }
-            GroundDeed::Block(patch) => self.world.block(patch.cells()),
-            GroundDeed::Unblock(patch) => self.world.unblock(patch.cells()),
-            GroundDeed::Terrain { patch, terrain } => {
+            GroundChange::Block(patch) => self.world.block(patch.cells()),
+            GroundChange::Unblock(patch) => self.world.unblock(patch.cells()),
+            GroundChange::Terrain { patch, terrain } => {
                 self.world.set_terrain(patch.cells(), usize::from(terrain));
             }
         }

@@ -50,7 +50,7 @@ pub enum ScriptAct {
     /// Chooses what the next primary click orders; [`Verb::Nothing`] takes it back.
     Intent(Verb),
     /// The ground changes.
-    Ground(GroundDeed),
+    Ground(GroundChange),
     /// A plain command.
     Order {
         /// What is to be done.
@@ -75,7 +75,7 @@ pub enum Whom {
 
 /// How the ground changes.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum GroundDeed {
+pub enum GroundChange {
     /// A door opens or shuts.
     Door {
         /// Which.
@@ -118,29 +118,31 @@ pub(super) fn read(
     let context = table.context();
     let time = table.field("time").needed();
     let time_s = time.number(0.0..=MAX_SECONDS, "seconds");
-    let given = KEYS.map(|key| table.field(key).is_given());
+    let given: Vec<&str> = KEYS
+        .into_iter()
+        .filter(|key| table.field(key).is_given())
+        .collect();
     let side = table.field("side");
-    let is_ground = given[4] || given[5];
-    // The ground changes on nobody's behalf.
-    let side = match is_ground && !side.is_given() {
-        true => Some(0),
-        false => sides.named_by(context, &side.needed()),
+    let side = match given[..] {
+        // The ground changes on nobody's behalf.
+        ["door" | "ground"] if !side.is_given() => Some(0),
+        _ => sides.named_by(context, &side.needed()),
     };
-    let act = match given {
-        [true, false, false, false, false, false] => read_pointer(&table),
-        [false, true, false, false, false, false] => orders::read(&table, names),
-        [false, false, true, false, false, false] => read_group(&table),
-        [false, false, false, true, false, false] => {
+    let act = match given[..] {
+        ["pointer"] => read_pointer(&table),
+        ["order"] => orders::read(&table, names),
+        ["group"] => read_group(&table),
+        ["intent"] => {
             let verb = table.field("intent").choice(&Verb::WORDS);
             verb.map(ScriptAct::Intent)
         }
-        [false, false, false, false, true, false] => read_door(&table, ground),
-        [false, false, false, false, false, true] => read_ground(&table, ground),
+        ["door"] => read_door(&table, ground),
+        ["ground"] => read_ground(&table, ground),
         _ => {
-            let count = given.iter().filter(|given| **given).count();
             let message = format!(
                 "a script entry needs one of \"pointer\", \"order\", \"group\", \"intent\", \"door\" and \
-                 \"ground\", not {count}"
+                 \"ground\", not {}",
+                given.len()
             );
             context.note(Mistake::new(table.span().clone(), message));
             return None;
@@ -225,7 +227,7 @@ fn read_door(table: &Table<'_>, ground: Option<&Ground>) -> Option<ScriptAct> {
         context.note_unknown(&door.span, "door", name, known.into_iter());
         return None;
     };
-    Some(ScriptAct::Ground(GroundDeed::Door {
+    Some(ScriptAct::Ground(GroundChange::Door {
         door: DoorId(number as u16),
         shut: shut?,
     }))
@@ -259,9 +261,9 @@ fn read_ground(table: &Table<'_>, ground: Option<&Ground>) -> Option<ScriptAct> 
     };
     let patch = Patch::between(from?, to?);
     Some(ScriptAct::Ground(match kind? {
-        Kind::Block => GroundDeed::Block(patch),
-        Kind::Unblock => GroundDeed::Unblock(patch),
-        Kind::Terrain => GroundDeed::Terrain {
+        Kind::Block => GroundChange::Block(patch),
+        Kind::Unblock => GroundChange::Unblock(patch),
+        Kind::Terrain => GroundChange::Terrain {
             patch,
             terrain: terrain?,
         },

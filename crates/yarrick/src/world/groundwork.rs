@@ -109,18 +109,9 @@ impl State {
             // When it comes off it, it looks whether its way is still there.
             return;
         }
-        let (at, radius) = (self.units.position[row], self.units.radius[row]);
+        let at = self.units.position[row];
         let (bound, held_up) = (go.bound(), go.held_up());
-        let mut from = at;
-        let mut cut = false;
-        for (&to, next) in go.ahead().iter().zip(go.next()..) {
-            let leg = Rect::from_corners(from, to).grown(radius);
-            let meets = leg.min.cmple(area.max).all() && area.min.cmple(leg.max).all();
-            cut |=
-                meets && !go.is_over_link(next) && !self.going(row).line_is_clear(from, to, radius);
-            from = to;
-        }
-        if cut {
+        if self.way_is_cut(row, area) {
             queue::await_route(self, row, bound, held_up);
             return queue::make_urgent(self, row);
         }
@@ -133,11 +124,9 @@ impl State {
             queue::request_route(self, row, false);
         }
     }
-}
 
-impl State {
-    /// Whether the unit in a row can no longer walk its way.
-    pub(super) fn way_is_cut(&self, row: usize) -> bool {
+    /// Whether the unit in a row can no longer walk its way, for what there is in an area.
+    pub(super) fn way_is_cut(&self, row: usize, area: &Rect) -> bool {
         let Activity::Go(go) = &self.units.activity[row] else {
             return false;
         };
@@ -145,7 +134,9 @@ impl State {
         let mut from = self.units.position[row];
         go.ahead().iter().zip(go.next()..).any(|(&to, next)| {
             let start = core::mem::replace(&mut from, to);
-            !go.is_over_link(next) && !self.going(row).line_is_clear(start, to, radius)
+            let leg = Rect::from_corners(start, to).grown(radius);
+            let meets = leg.min.cmple(area.max).all() && area.min.cmple(leg.max).all();
+            meets && !go.is_over_link(next) && !self.going(row).line_is_clear(start, to, radius)
         })
     }
 }

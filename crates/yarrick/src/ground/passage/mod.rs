@@ -295,7 +295,7 @@ impl Passage {
             (0..self.width as i32).contains(&cell.x) && (0..self.height as i32).contains(&cell.y);
         inside.then(|| {
             let column = cell.x + self.shear() - self.lattice.shift(cell.y);
-            (cell.y as usize + 1) * self.stride + column as usize + 1
+            self.entry_at((column, cell.y))
         })
     }
 
@@ -303,7 +303,11 @@ impl Passage {
     fn node_at(&self, (column, row): (i32, i32)) -> Option<usize> {
         let inside =
             (0..self.stride as i32 - 2).contains(&column) && (0..self.height as i32).contains(&row);
-        inside.then(|| (row as usize + 1) * self.stride + column as usize + 1)
+        inside.then(|| self.entry_at((column, row)))
+    }
+
+    fn entry_at(&self, (column, row): (i32, i32)) -> usize {
+        (row as usize + 1) * self.stride + column as usize + 1
     }
 
     /// The cell at an entry.

@@ -16,6 +16,11 @@ const UNUSED_ROUNDS: u64 = 200;
 /// the most before it is left off: the place had then better be searched for on its own.
 const LAST_STEPS: u32 = 2_000;
 
+/// The same with what a router may do beyond what it is told to.
+fn last_steps(passage: &Passage) -> u32 {
+    LAST_STEPS + Router::least_step(passage)
+}
+
 /// What came of asking for a route.
 pub(super) enum Served {
     /// The route.
@@ -102,8 +107,7 @@ impl Fields {
         // The way down the field is looked at where nobody went before, and the last steps may need
         // a search: none of it is begun that this round might not see the end of.
         let unseen = shared.field.unseen(ask.passage, footing.cell);
-        let last_steps = LAST_STEPS + Router::least_step(ask.passage);
-        let most = unseen + last_steps + COST_OF_A_ROUTE;
+        let most = unseen + last_steps(ask.passage) + COST_OF_A_ROUTE;
         if !budget.allows(most) {
             return Served::UnderWay;
         }
@@ -177,10 +181,7 @@ fn trace(
             let goal = Goal::Point(to);
             let found = router
                 .begin(ground, passage, radius, middle, &goal)
-                .or_else(|| {
-                    let most = LAST_STEPS + Router::least_step(passage);
-                    router.advance(ground, passage, most)
-                });
+                .or_else(|| router.advance(ground, passage, last_steps(passage)));
             *work += router.settled_count();
             let rest = found?.ok()?;
             let count = points.len() as u32 - 1;

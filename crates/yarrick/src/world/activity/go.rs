@@ -20,6 +20,8 @@ pub(crate) struct Go {
     held_up: u32,
     /// The points to which a link leads, over no ground.
     over_links: Vec<u32>,
+    /// Whether it is under way on a link.
+    afloat: bool,
     /// Why the path ends short of the place that it was to lead to.
     short: Option<Shortfall>,
 }
@@ -57,6 +59,7 @@ impl Go {
             best_left: f32::INFINITY,
             held_up,
             over_links: Vec::new(),
+            afloat: false,
             short: None,
         };
         go.pass(0);
@@ -79,6 +82,11 @@ impl Go {
     /// Why it ends short of where it was to lead, if it does.
     pub(crate) fn short(&self) -> Option<Shortfall> {
         self.short
+    }
+
+    /// Sets out over a link, or comes off it. Gives whether it was not so already.
+    pub(crate) fn set_afloat(&mut self, afloat: bool) -> bool {
+        core::mem::replace(&mut self.afloat, afloat) != afloat
     }
 
     /// Whether the next point is led to by a link.

@@ -28,7 +28,7 @@ fn walk_out(state: &mut State, row: usize) -> bool {
         }
         if state.going(row).disc_is_clear(from, radius) {
             // It has come off a link; what has changed meanwhile is seen to now.
-            if state.way_is_cut(row) {
+            if state.way_is_cut(row, &state.ground.bounds()) {
                 queue::await_route(state, row, bound, held_up);
             }
             return true;

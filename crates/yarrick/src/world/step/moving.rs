@@ -109,21 +109,23 @@ fn stroll(state: &State, moves: &mut Moves, row: usize, to: Vec2) {
 /// Carries a unit over a link, past walls and others: at its own speed on plain ground.
 fn cross(state: &mut State, row: usize) {
     let (from, kind) = (state.units.position[row], state.units.kind[row]);
-    // Should it leave the link half way, it has to get out of closed ground.
-    let id = state.units.id[row];
-    if !state.trapped.contains(&id) {
-        state.trapped.push(id);
-    }
     let most = state.kind(kind).speed * state.tick_s();
     let Activity::Go(go) = &mut state.units.activity[row] else {
         return;
     };
+    let sets_out = go.set_afloat(true);
     let mut next = go.next();
     let end = go.path()[next as usize];
     let at = follow(from, core::slice::from_ref(&end), &mut 0, most);
     if at == end {
         next += 1;
         go.pass(next);
+        go.set_afloat(false);
+    }
+    let id = state.units.id[row];
+    if sets_out && !state.trapped.contains(&id) {
+        // Should it leave the link half way, it has to get out of closed ground.
+        state.trapped.push(id);
     }
     settle_at(state, row, at);
     face(state, row, at - from);
