@@ -10,14 +10,19 @@
 //!                  closed cells, x is the first from which one gets up there
 //! ```
 //!
-//! Among ways of equal cost only the one that goes diagonally first is followed. Cost: in proportion
-//! to the corners met, and to the cells between them by sixty-fourths.
+//! Among ways of equal cost only the one that goes diagonally first is followed. Only corners are queued:
+//! what is seen from a diagonal run follows the corner at which the run began (the pruning of turns of
+//! 2014). Cost: in proportion to the corners met, to the cells passed diagonally, and to those passed
+//! straight by sixty-fourths.
 
 use super::search::Nodes;
 use crate::ground::steps::{ANY, DIAGONAL, STEPS, STRAIGHT, WAYS_ON, octile};
 use crate::ground::{Cell, Crossing, Passage, Stop};
 use core::cmp::Reverse;
 use std::collections::BinaryHeap;
+
+/// A diagonal run is left off after so many cells, to go on if nothing better is left.
+const FAR: u32 = 32;
 
 /// How many bits of a key name the node.
 const NODE_BITS: u32 = 25;
@@ -34,15 +39,33 @@ pub(crate) struct Jumps {
 /// The grid, with the goal, in padded coordinates.
 struct Field<'a> {
     lines: &'a Crossing,
-    goal: (u32, u32),
+    neighbours: &'a [u8],
+    stride: usize,
+    goal: At,
 }
 
 /// A cell by padded column and row.
 type At = (u32, u32);
 
 impl Field<'_> {
-    fn is_open(&self, (x, y): At) -> bool {
-        !self.lines.rows.is_closed(y as usize, x as usize)
+    fn node(&self, (x, y): At) -> usize {
+        y as usize * self.stride + x as usize
+    }
+
+    fn place(&self, node: usize) -> At {
+        ((node % self.stride) as u32, (node / self.stride) as u32)
+    }
+
+    /// Whether a step leads on from a cell.
+    fn opens(&self, at: At, step: usize) -> bool {
+        let open = usize::from(self.neighbours[self.node(at)]);
+        WAYS_ON[ANY][open] >> step & 1 == 1
+    }
+
+    /// The least that is left from a place to the goal.
+    fn left(&self, (x, y): At) -> u64 {
+        let (gx, gy) = self.goal;
+        octile(gx as i32 - x as i32, gy as i32 - y as i32)
     }
 
     /// The next cell on a straight line at which there is something to decide: the goal, or a
@@ -74,50 +97,46 @@ impl Field<'_> {
         Some(if step.1 == 0 { (cell, y) } else { (x, cell) })
     }
 
-    /// The same on a diagonal line: the goal, or a cell from which a straight line leads to
-    /// something. Counts the cells that it passes.
-    fn jump_diagonal(&self, from: At, step: (i32, i32), passed: &mut u32) -> Option<At> {
-        let mut at = from;
-        loop {
-            let beside = [moved(at, (step.0, 0)), moved(at, (0, step.1))];
-            let next = moved(at, step);
-            if !(self.is_open(next) && beside.into_iter().all(|cell| self.is_open(cell))) {
-                return None;
-            }
-            at = next;
-            *passed += 1;
-            let leads_on = |step| self.jump_straight(at, step).is_some();
-            if at == self.goal || leads_on((step.0, 0)) || leads_on((0, step.1)) {
-                return Some(at);
-            }
-        }
-    }
-
-    /// Where the way to the goal turns that goes diagonally first and then straight, if all of it
-    /// is open. No way can cost less.
-    fn clear_run(&self, from: At) -> Option<At> {
+    /// Whether the way to the goal is open that goes diagonally first and then straight. No way can
+    /// cost less. Counts the cells that it passes diagonally.
+    fn has_clear_run(&self, from: At, passed: &mut u32) -> bool {
         let (gx, gy) = self.goal;
         let (dx, dy) = (gx as i32 - from.0 as i32, gy as i32 - from.1 as i32);
-        let step = (dx.signum(), dy.signum());
         let mut at = from;
-        for _ in 0..dx.abs().min(dy.abs()) {
-            let beside = [moved(at, (step.0, 0)), moved(at, (0, step.1))];
-            at = moved(at, step);
-            if !(self.is_open(at) && beside.into_iter().all(|cell| self.is_open(cell))) {
-                return None;
+        if dx != 0 && dy != 0 {
+            let (step, toward) = diagonal(dx > 0, dy > 0);
+            for _ in 0..dx.abs().min(dy.abs()) {
+                if !self.opens(at, step) {
+                    return false;
+                }
+                at = moved(at, toward);
+                *passed += 1;
             }
         }
         let rest = match (gx == at.0, gy == at.1) {
-            (true, true) => return Some(at),
-            (false, _) => (step.0, 0),
-            (true, false) => (0, step.1),
+            (true, true) => return true,
+            (false, _) => (dx.signum(), 0),
+            (true, false) => (0, dy.signum()),
         };
-        let mut on = at;
-        while on != self.goal {
-            on = self.jump_straight(on, rest)?;
+        while at != self.goal {
+            let Some(next) = self.jump_straight(at, rest) else {
+                return false;
+            };
+            at = next;
         }
-        Some(at)
+        true
     }
+}
+
+/// The number of a diagonal step, and where it leads.
+fn diagonal(right: bool, up: bool) -> (usize, (i32, i32)) {
+    let step = match (right, up) {
+        (true, true) => 4,
+        (false, true) => 5,
+        (false, false) => 6,
+        (true, false) => 7,
+    };
+    (step, STEPS[step])
 }
 
 fn moved((x, y): At, (dx, dy): (i32, i32)) -> At {
@@ -134,13 +153,15 @@ impl Jumps {
             self.parents.resize(passage.weights().len(), 0);
         }
         nodes.reach(ends.0, 0, ANY as u8);
-        self.push(left(passage, ends.0, ends.1), ends.0);
+        // What is left need not be told: it is the only one.
+        self.push(0, ends.0);
     }
 
-    /// How many cells one step may look at, at the most: four diagonal runs.
+    /// How many cells one step may look at, at the most: a diagonal run to the goal, and four that
+    /// are left off.
     pub(super) fn most_of_a_step(passage: &Passage) -> u32 {
         let rows = passage.weights().len() / passage.stride();
-        4 * rows.min(passage.stride()) as u32
+        1 + 4 * FAR + rows.min(passage.stride()) as u32
     }
 
     /// Goes on until the goal or the end is reached, or `most` cells are looked at, but for the first step. Gives whether
@@ -152,14 +173,14 @@ impl Jumps {
         nodes: &mut Nodes,
         most: u32,
     ) -> (Option<bool>, u32) {
-        let stride = passage.stride();
         let (_, goal) = self.ends;
-        let place = |node: usize| ((node % stride) as u32, (node / stride) as u32);
-        let node = |(x, y): At| y as usize * stride + x as usize;
-        let field = Field {
+        let mut field = Field {
             lines,
-            goal: place(goal),
+            neighbours: passage.neighbours(),
+            stride: passage.stride(),
+            goal: (0, 0),
         };
+        field.goal = field.place(goal);
         let mut count = 0_u32;
         let step = Jumps::most_of_a_step(passage);
         while count == 0 || count.saturating_add(step) <= most {
@@ -174,12 +195,13 @@ impl Jumps {
             if at == goal {
                 return (Some(true), count);
             }
-            let here = place(at);
-            if let Some(turn) = field.clear_run(here) {
+            let here = field.place(at);
+            if field.has_clear_run(here, &mut count) {
                 // Nothing that is left can cost less than this is bound to.
-                let turn = node(turn);
-                self.walk(nodes, stride, at, turn);
-                self.walk(nodes, stride, turn, goal);
+                let cost = nodes.cost(at) + field.left(here);
+                if nodes.reach(goal, cost, ANY as u8) {
+                    self.parents[goal] = at as u32;
+                }
                 return (Some(true), count);
             }
             let by = usize::from(nodes.step(at));
@@ -187,56 +209,86 @@ impl Jumps {
             while ways_on != 0 {
                 let step = ways_on.trailing_zeros() as usize;
                 ways_on &= ways_on - 1;
-                let found = match step {
-                    0..4 => field.jump_straight(here, STEPS[step]),
-                    _ => field.jump_diagonal(here, STEPS[step], &mut count),
-                };
-                let Some(next) = found.map(node) else {
-                    continue;
-                };
-                if self.walk(nodes, stride, at, next) {
-                    self.push(nodes.cost(next) + left(passage, next, goal), next);
+                match step {
+                    0..4 => {
+                        let cost = nodes.cost(at);
+                        self.look_along(&field, nodes, (at, cost), here, step);
+                    }
+                    _ => count += self.sweep(&field, nodes, at, step),
                 }
             }
         }
         (None, count)
     }
 
-    /// Notes the way from one node to another on one straight or diagonal line. Gives whether it is
-    /// better than any known so far.
-    fn walk(&mut self, nodes: &mut Nodes, stride: usize, from: usize, to: usize) -> bool {
-        if from == to {
-            return false;
+    /// Notes what a straight line leads to from a place on the way from a node, at the cost there.
+    fn look_along(
+        &mut self,
+        field: &Field<'_>,
+        nodes: &mut Nodes,
+        (from, cost): (usize, u64),
+        at: At,
+        step: usize,
+    ) {
+        if let Some(next) = field.jump_straight(at, STEPS[step]) {
+            let cells = u64::from(at.0.abs_diff(next.0) + at.1.abs_diff(next.1));
+            self.note(field, nodes, from, (next, cost + STRAIGHT * cells, step));
         }
-        let (dx, dy) = (
-            (to % stride) as i32 - (from % stride) as i32,
-            (to / stride) as i32 - (from / stride) as i32,
-        );
-        let step = (dx.signum(), dy.signum());
-        let per_cell = if dx == 0 || dy == 0 {
-            STRAIGHT
-        } else {
-            DIAGONAL
-        };
-        let cells = u64::from(dx.unsigned_abs().max(dy.unsigned_abs()));
-        let number = STEPS.iter().position(|known| *known == step).unwrap_or(0);
-        let better = nodes.reach(to, nodes.cost(from) + per_cell * cells, number as u8);
-        if better {
-            self.parents[to] = from as u32;
+    }
+
+    /// Goes diagonally from a node, and looks along both straight lines from each cell on the way:
+    /// what they lead to follows the node itself, so that turns need not be looked at again. Leaves off
+    /// after [`FAR`] cells, to go on only if nothing better is left. Gives how many it passed.
+    fn sweep(&mut self, field: &Field<'_>, nodes: &mut Nodes, from: usize, step: usize) -> u32 {
+        let mut at = field.place(from);
+        let mut cost = nodes.cost(from);
+        for passed in 0..FAR {
+            if !field.opens(at, step) {
+                return passed;
+            }
+            at = moved(at, STEPS[step]);
+            cost += DIAGONAL;
+            if at == field.goal {
+                self.note(field, nodes, from, (at, cost, step));
+                return passed + 1;
+            }
+            // Diagonal `k` lies between straight `k` and the one after it.
+            for beside in [step - 4, (step - 3) % 4] {
+                self.look_along(field, nodes, (from, cost), at, beside);
+            }
         }
-        better
+        self.note(field, nodes, from, (at, cost, step));
+        FAR
+    }
+
+    /// Notes that a cell is reached from a node at a cost, by a last step.
+    fn note(
+        &mut self,
+        field: &Field<'_>,
+        nodes: &mut Nodes,
+        from: usize,
+        (at, cost, step): (At, u64, usize),
+    ) {
+        let node = field.node(at);
+        if nodes.reach(node, cost, step as u8) {
+            self.parents[node] = from as u32;
+            self.push(cost + field.left(at), node);
+        }
     }
 
     /// The cells of the way, from last to first.
-    pub(super) fn trace(&self, passage: &Passage, nodes: &Nodes, way: &mut Vec<Cell>) {
+    pub(super) fn trace(&self, passage: &Passage, way: &mut Vec<Cell>) {
         let (start, mut at) = self.ends;
         while at != start {
             let parent = self.parents[at] as usize;
-            let (dx, dy) = STEPS[usize::from(nodes.step(at))];
             let (mut cell, end) = (passage.cell(at), passage.cell(parent));
             while cell != end {
                 way.push(cell);
-                cell = Cell::new(cell.x - dx, cell.y - dy);
+                let (dx, dy) = (end.x - cell.x, end.y - cell.y);
+                // Diagonally first and then straight: backwards the straight part comes first.
+                let (far_x, far_y) = (dx.abs() >= dy.abs(), dy.abs() >= dx.abs());
+                cell.x += if far_x { dx.signum() } else { 0 };
+                cell.y += if far_y { dy.signum() } else { 0 };
             }
             at = parent;
         }
@@ -248,10 +300,4 @@ impl Jumps {
         // The largest map has fewer than 2^25 cells, and the longest way on it costs less than 2^34.
         self.open.push(Reverse(total << NODE_BITS | node as u64));
     }
-}
-
-/// The least that is left between two entries.
-fn left(passage: &Passage, from: usize, to: usize) -> u64 {
-    let (from, to) = (passage.place(from), passage.place(to));
-    octile(to.0 - from.0, to.1 - from.1)
 }

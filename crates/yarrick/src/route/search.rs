@@ -139,7 +139,7 @@ impl Search {
     fn trace(&mut self, passage: &Passage) {
         let mut leaps = Vec::new();
         match self.jumps {
-            true => self.by_jumps.trace(passage, &self.nodes, &mut self.cells),
+            true => self.by_jumps.trace(passage, &mut self.cells),
             false => self
                 .by_cells
                 .trace(passage, &self.nodes, &mut self.cells, &mut leaps),
@@ -324,7 +324,7 @@ mod tests {
             prop_assert_eq!(plain.is_some(), passage.connected(from, to));
             if let Some(cost) = plain {
                 let mut way = Vec::new();
-                jumps.trace(&passage, &nodes, &mut way);
+                jumps.trace(&passage, &mut way);
                 prop_assert_eq!(way.last(), Some(&from));
                 prop_assert_eq!(cost_of(&passage, &way), Some(cost));
             }
