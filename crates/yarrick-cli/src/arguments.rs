@@ -62,7 +62,8 @@ pub(crate) struct Demo {
 #[command(after_help = "\
 Examples:
   yarrick run scenarios/saltmarsh
-  yarrick run scenarios/saltmarsh --until 20 --json > run.json")]
+  yarrick run scenarios/saltmarsh --until 20 --json > run.json
+  yarrick run scenarios/crowds/gap.toml --measure")]
 pub(crate) struct Run {
     #[command(flatten)]
     pub(crate) scenario: ScenarioArg,
@@ -71,7 +72,11 @@ pub(crate) struct Run {
     /// Stop at this time, in seconds, instead of the scenario's own duration
     #[arg(long, value_name = "SECONDS", value_parser = seconds)]
     pub(crate) until: Option<f64>,
-    /// Write everything that happened as JSON
+    /// Tell how well the units moved instead: overlaps, hold-ups, who came past the scenario's tally lines, and
+    /// how long each order took
+    #[arg(long)]
+    pub(crate) measure: bool,
+    /// Write everything that happened as JSON, or with --measure the figures
     #[arg(long)]
     pub(crate) json: bool,
 }

@@ -4,6 +4,7 @@ mod account;
 mod arguments;
 mod commands;
 mod failure;
+mod figures;
 mod files;
 mod progress;
 mod report;

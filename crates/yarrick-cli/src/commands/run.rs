@@ -3,6 +3,7 @@
 use crate::account::Account;
 use crate::arguments::Run;
 use crate::failure::Failure;
+use crate::figures::Figures;
 use crate::files;
 use crate::progress::Progress;
 use std::io::Write as _;
@@ -11,12 +12,22 @@ use yarrick::Scenario;
 pub(crate) fn run(run: &Run) -> Result<(), Failure> {
     let scenario = files::load(&run.scenario.path)?;
     let until_s = run.until.unwrap_or(scenario.duration_s);
-    let account = account_of(&scenario, run.seed.seed, until_s)
-        .map_err(|error| Failure::file(&run.scenario.path, error))?;
-    let text = if run.json {
-        account.to_json()
+    let seed = run.seed.seed;
+    let failed = |error| Failure::file(&run.scenario.path, error);
+    let text = if run.measure {
+        let figures = Figures::of(&scenario, seed, until_s).map_err(failed)?;
+        if run.json {
+            figures.to_json()
+        } else {
+            figures.to_text()
+        }
     } else {
-        account.to_text()
+        let account = account_of(&scenario, seed, until_s).map_err(failed)?;
+        if run.json {
+            account.to_json()
+        } else {
+            account.to_text()
+        }
     };
     write!(anstream::stdout(), "{text}").map_err(|error| Failure::output(&error))
 }

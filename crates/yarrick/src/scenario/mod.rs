@@ -47,6 +47,7 @@
 
 mod clicks;
 mod ground;
+mod measure;
 mod mistake;
 mod orders;
 mod pattern;
@@ -58,11 +59,13 @@ mod script;
 mod sides;
 mod source;
 mod table;
+mod tally;
 mod units;
 mod value;
 mod ways;
 mod write;
 
+pub use measure::{Measure, Measured, OrderMeasured, Overlap, STILL_M_S, TallyLine, TallyMeasured};
 pub use mistake::{MAX_MISTAKES, Mistake, Mistakes, Span};
 pub use pattern::Pattern;
 pub use plain::{MAX_PAIRS, USUAL_LEGEND, read_pairs};
@@ -100,6 +103,8 @@ pub struct Scenario {
     /// The places that are drawn on the map, and the legs between them, if any are: units know nothing of
     /// them.
     pub waypoints: Option<Waypoints>,
+    /// The lines at which units are counted, if any are drawn: units know nothing of them.
+    pub tallies: Vec<TallyLine>,
     /// The units at the start.
     pub units: Vec<Placed>,
     /// What the players do, in order of time.
@@ -192,6 +197,7 @@ fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<Scenario> {
     let ground = ground.and_then(|ground| gaits.put_on(ground));
     let ground = read_fixtures(&files, ground, &gaits);
     let waypoints = read_places(context, &files, ground.as_ref());
+    let tallies = read_tallies(&files, ground.as_ref());
     let mut side_drafts = Named::new("side");
     let mut drafts = Named::new("kind");
     let mut rules = Vec::new();
@@ -231,6 +237,7 @@ fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<Scenario> {
         duration_s: head.duration_s,
         setup,
         waypoints,
+        tallies,
         units,
         script,
     })
@@ -273,6 +280,16 @@ fn read_places(
         each(file, "leg", "a leg", |table| drawn.read_leg(table));
     }
     drawn.finish(context)
+}
+
+fn read_tallies(files: &[Table<'_>], ground: Option<&Ground>) -> Vec<TallyLine> {
+    let mut tallies = Vec::new();
+    for file in files {
+        each(file, "tally", "a tally", |table| {
+            tallies.extend(tally::read(table, ground));
+        });
+    }
+    tallies
 }
 
 fn read_cast<'a>(

@@ -77,6 +77,7 @@ impl Scenario {
                 ..WorldSetup::on(ground)
             },
             waypoints: None,
+            tallies: Vec::new(),
             units: Vec::new(),
             script: Vec::new(),
         }
