@@ -102,7 +102,7 @@ fn reasons_are_names_in_the_json() {
     assert_eq!(
         whys,
         [
-            "cut-off", "crowded", "crowded", "crowded", "crowded", "crowded"
+            "cut-off", "crowded", "crowded", "crowded", "crowded", "crowded", "crowded"
         ]
     );
     assert!(short[0]["by_m"].as_f64() > Some(4.0));
@@ -499,4 +499,26 @@ fn a_picture_is_a_map_whose_legend_names_its_colours() {
         told(3, &["broken.png", "--legend", "colours.toml"]),
     ];
     assert_told!(all.join("\n"));
+}
+
+#[test]
+fn the_figures_of_a_crowd_are_told() {
+    let (text, _) = told(
+        &scenarios(),
+        &["run", "crowds/meeting.toml", "--measure"],
+        0,
+    );
+    assert_eq!(text.matches("50 of 50 arrived").count(), 2, "{text}");
+    assert!(text.contains("nobody ever touched closed ground"), "{text}");
+    let (json, _) = told(
+        &scenarios(),
+        &["run", "crowds/gap.toml", "--measure", "--json"],
+        0,
+    );
+    let value: serde_json::Value = serde_json::from_str(&json).unwrap();
+    assert_eq!(value["tallies"][0]["crossed"], 100);
+    assert_eq!(value["tallies"][0]["files"], 2);
+    assert!(value["tallies"][0]["pause_s"].as_f64() < Some(3.0));
+    let overlap = &value["deepest_overlap"]["part_of_smaller_radius"];
+    assert!(overlap.as_f64() < Some(0.05), "{overlap}");
 }

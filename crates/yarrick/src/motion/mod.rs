@@ -1,8 +1,9 @@
 //! Moving bodies: along a path, to a stop, past one another, and never into walls.
 //!
-//! Small pure functions, and one index-driven pass for giving way. The types to know:
-//! [`follow`], [`braked_speed`], [`step_clear`], [`Bodies`] with [`push_apart`], and
-//! [`places`] for where a group can stand.
+//! Small pure functions, and three index-driven passes for giving way, to be made one after another in each tick:
+//! [`foresee`] turns those aside that would meet and lets the others queue, [`Contacts`] share out among [`Bodies`]
+//! what they push each other, and [`step_between`] lets nobody into another. Then [`follow`], [`braked_speed`],
+//! [`Corner`] and [`step_clear`] for walking alone, and [`places`] for where a group can stand.
 //!
 //! ```
 //! use yarrick::geom::Vec2;
@@ -17,11 +18,17 @@
 //!
 //! It does not look for ways ([`route`](crate::route)) and does not know what orders are.
 
-mod apart;
+mod contact;
+mod corner;
+mod firm;
 mod follow;
+mod foresee;
 pub mod places;
 mod walls;
 
-pub use apart::{Bodies, push_apart};
+pub use contact::{Bodies, Contacts};
+pub use corner::Corner;
+pub use firm::{Crowd, Limit, nearest_step, step_between};
 pub use follow::{braked_speed, follow, way_left};
+pub use foresee::{FORESIGHT_S, Walkers, foresee};
 pub use walls::step_clear;

@@ -113,6 +113,7 @@ impl World {
         step::notice::run(state, scratch, events);
         step::act::run(state, scratch, events);
         step::plan::run(state, scratch, events);
+        step::trade_places::run(state, &scratch.near);
         step::moving::run(state, scratch, events);
         step::free::run(state);
         step::strike::run(state, scratch, events);

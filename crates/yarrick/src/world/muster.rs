@@ -76,7 +76,25 @@ pub(crate) fn muster(
             });
         }
     }
+    stand_together(&mut answers);
     answers
+}
+
+/// Those who stand about one point count as one gathering, whatever ground they go over: each has arrived among the
+/// others.
+fn stand_together(answers: &mut [Result<Place, Failure>]) {
+    let places = answers.iter().filter_map(|answer| answer.ok());
+    let mut gatherings: Vec<(Vec2, f32)> = Vec::new();
+    for place in places {
+        match gatherings.iter_mut().find(|known| known.0 == place.middle) {
+            Some(known) => known.1 = known.1.max(place.spread_m),
+            None => gatherings.push((place.middle, place.spread_m)),
+        }
+    }
+    for place in answers.iter_mut().filter_map(|answer| answer.as_mut().ok()) {
+        let known = gatherings.iter().find(|known| known.0 == place.middle);
+        place.spread_m = known.map_or(place.spread_m, |known| known.1);
+    }
 }
 
 /// Puts a member with those that share its way of going, or says why it cannot go at all.

@@ -8,6 +8,7 @@ use super::{Command, ContextRules, Kind, KindId, OrderNo, Side, UnitId};
 use crate::combat::Blow;
 use crate::geom::{Block, Vec2};
 use crate::ground::{Going, Ground, Passage};
+use crate::motion::Contacts;
 use crate::motion::places::Flood;
 use crate::near::{Claims, Near};
 use crate::route::{NoRoute, Planner, Route};
@@ -181,17 +182,29 @@ pub(crate) struct Moves {
     pub(crate) limits: Vec<f32>,
     /// The next point of each path, if the unit gets to where it wants to be.
     pub(crate) next: Vec<u32>,
-    /// How long each stays awake, as it was when the round began.
-    pub(crate) awake: Vec<u8>,
     /// Where each unit gets to, the others considered.
     pub(crate) at: Vec<Vec2>,
+    /// How each would walk were it alone, in metres a second, and what it has left to walk in metres.
+    pub(crate) wishes: Vec<Vec2>,
+    pub(crate) left: Vec<f32>,
+    /// By which order it walks to a place, if it does.
+    pub(crate) bands: Vec<u32>,
+    /// Whether it has come to where its group gathers.
+    pub(crate) gather: Vec<bool>,
+    /// Those that move, who goes first first, or the other way round.
+    pub(crate) order: Vec<u32>,
+    /// Whether it turned aside for another that it would come upon.
+    pub(crate) turned: Vec<bool>,
+    /// The steps that the others let them take.
+    pub(crate) given: Vec<Vec2>,
+    pub(crate) contacts: Contacts,
     /// Whether another pushed it on the way.
     pub(crate) stirred: Vec<bool>,
-    /// The rows that look round, and whether a row is among them.
-    pub(crate) active: Vec<u32>,
+    /// Whether it was pushed by one that goes the same way and first, and by one that stands in its way.
+    pub(crate) waits: Vec<bool>,
+    pub(crate) against: Vec<bool>,
+    /// Whether each looks round.
     pub(crate) listed: Vec<bool>,
-    /// The pushes of a round, in the order of `active`.
-    pub(crate) pushes: Vec<Option<Vec2>>,
 }
 
 /// The events of a tick, in the order in which they happened.

@@ -3,7 +3,7 @@
 use super::budget::Budget;
 use super::{Ask, COST_OF_A_ROUTE, Goal, Group};
 use crate::geom::Vec2;
-use crate::ground::{Ground, Passage, Patch};
+use crate::ground::{Going, Ground, Passage, Patch};
 use crate::route::{GoalField, Route, Router, reach, smooth};
 
 /// The most fields that are kept.
@@ -147,6 +147,31 @@ impl Fields {
     }
 }
 
+/// How often the leg is halved on which one turns off for one's own place.
+const HALVINGS: u32 = 7;
+
+/// Lets a way that ends at the group's point turn off for `to` as early on its last leg as that can be seen, if
+/// that is shorter in time: nobody walks up to the flag to come back.
+fn turn_off_early(going: Going<'_>, radius: f32, points: &mut [Vec2], to: Vec2) {
+    let [.., from, last] = points else {
+        return;
+    };
+    let (start, end) = (*from, *last);
+    let (mut hidden, mut seen) = (0.0_f32, 1.0_f32);
+    for _ in 0..HALVINGS {
+        let middle = (hidden + seen) * 0.5;
+        match going.line_is_clear(start.lerp(end, middle), to, radius) {
+            true => seen = middle,
+            false => hidden = middle,
+        }
+    }
+    let turn = start.lerp(end, seen);
+    let metres = |via: Vec2| smooth::plain_metres(going, &[start, via, to], &[]);
+    if metres(turn) < metres(end) {
+        *last = turn;
+    }
+}
+
 /// The way that a field shows from where one stands, and from it to one's own place.
 fn trace(
     field: &mut GoalField,
@@ -187,6 +212,8 @@ fn trace(
             let count = points.len() as u32 - 1;
             links.extend(rest.links.iter().map(|(at, link)| (at + count, *link)));
             points.extend_from_slice(&rest.points[1..rest.points.len() - 1]);
+        } else if !links.iter().any(|(at, _)| *at as usize + 1 == points.len()) {
+            turn_off_early(going, radius, &mut points, to);
         }
         points.push(to);
         pull.pull_points(going, passage, radius, &points, &links);

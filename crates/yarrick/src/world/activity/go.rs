@@ -2,7 +2,7 @@
 
 use crate::geom::Vec2;
 use crate::ground::LinkId;
-use crate::motion::way_left;
+use crate::motion::{Corner, way_left};
 use crate::route::Shortfall;
 
 /// How much nearer a unit must get, in metres, for its patience to begin anew.
@@ -12,8 +12,12 @@ const PROGRESS_M: f32 = 0.05;
 #[derive(Clone, Debug)]
 pub(crate) struct Go {
     bound: Bound,
+    /// Where the leg to the first point begins.
+    from: Vec2,
     path: Vec<Vec2>,
     next: u32,
+    /// How it is off its path, if it was pushed.
+    strayed: Strayed,
     /// The way from the next point to the end, in metres.
     beyond: f32,
     best_left: f32,
@@ -22,6 +26,8 @@ pub(crate) struct Go {
     over_links: Vec<u32>,
     /// Whether it is under way on a link.
     afloat: bool,
+    /// Whether it has come to where its group gathers.
+    gathers: bool,
     /// Why the path ends short of the place that it was to lead to.
     short: Option<Shortfall>,
 }
@@ -34,6 +40,17 @@ pub(crate) enum Bound {
     /// Another unit: to the point, but no nearer than so many metres. The activity that began it
     /// ends it.
     Unit { to: Vec2, short_m: f32 },
+}
+
+/// How a walk is off its path.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum Strayed {
+    /// It is not.
+    OnPath,
+    /// It was pushed aside since the last corner, and sees the next point.
+    Beside,
+    /// It does not see the next point.
+    Lost,
 }
 
 /// What a unit does about making no progress.
@@ -53,13 +70,16 @@ impl Go {
     pub(crate) fn new(bound: Bound, from: Vec2, path: Vec<Vec2>, held_up: u32) -> Go {
         let mut go = Go {
             bound,
+            from,
             path,
             next: 0,
+            strayed: Strayed::OnPath,
             beyond: 0.0,
             best_left: f32::INFINITY,
             held_up,
             over_links: Vec::new(),
             afloat: false,
+            gathers: false,
             short: None,
         };
         go.pass(0);
@@ -87,6 +107,30 @@ impl Go {
     /// Sets out over a link, or comes off it. Gives whether it was not so already.
     pub(crate) fn set_afloat(&mut self, afloat: bool) -> bool {
         core::mem::replace(&mut self.afloat, afloat) != afloat
+    }
+
+    /// Notes that it has come to where its group gathers.
+    pub(crate) fn gather(&mut self) {
+        self.gathers = true;
+    }
+
+    pub(crate) fn gathers(&self) -> bool {
+        self.gathers
+    }
+
+    /// Whether its last point is led to by a link.
+    pub(crate) fn ends_on_link(&self) -> bool {
+        self.is_over_link(self.path.len() as u32 - 1)
+    }
+
+    /// Lets the last leg of the path lead to another point.
+    pub(crate) fn end_at(&mut self, to: Vec2) {
+        if let Some(last) = self.path.last_mut() {
+            *last = to;
+        }
+        // What was left of the way to elsewhere says nothing of this one.
+        self.best_left = f32::INFINITY;
+        self.pass(self.next);
     }
 
     /// Whether the next point is led to by a link.
@@ -124,6 +168,35 @@ impl Go {
         self.path.clear();
         self.path.push(to);
         self.pass(0);
+    }
+
+    /// Notes how it is off its path.
+    pub(crate) fn set_strayed(&mut self, strayed: Strayed) {
+        self.strayed = strayed;
+    }
+
+    pub(crate) fn strayed(&self) -> Strayed {
+        self.strayed
+    }
+
+    /// The corner that it comes to next, unless the path ends there or goes on over a link.
+    pub(crate) fn corner(&self) -> Option<Corner> {
+        let (from, at) = self.leg();
+        let beyond = self.next + 1;
+        let to = self
+            .path
+            .get(beyond as usize)
+            .filter(|_| !self.is_over_link(beyond))?;
+        Corner::between(from, at, *to)
+    }
+
+    /// The leg of the path that it is on.
+    pub(crate) fn leg(&self) -> (Vec2, Vec2) {
+        let next = self.next as usize;
+        let from = next
+            .checked_sub(1)
+            .map_or(self.from, |last| self.path[last]);
+        (from, self.path.get(next).copied().unwrap_or(from))
     }
 
     pub(crate) fn bound(&self) -> Bound {
@@ -168,6 +241,15 @@ impl Go {
             .map_or(0.0, |point| position.distance(*point) + self.beyond)
     }
 
+    /// The metres left to walk for one that passes the next point at a distance.
+    pub(crate) fn left_by(&self, passing: Vec2) -> f32 {
+        let ahead = self.ahead();
+        match ahead.get(1) {
+            Some(second) => passing.distance(*second) + self.beyond - ahead[0].distance(*second),
+            None => self.left(passing),
+        }
+    }
+
     /// Makes `next` the next point to walk to.
     pub(crate) fn pass(&mut self, next: u32) {
         self.next = next;
@@ -179,11 +261,20 @@ impl Go {
 
     /// Counts a tick that ended at `position`. Patience frays every `fray` ticks without
     /// progress, and ends after `end`.
-    pub(crate) fn watch(&mut self, position: Vec2, fray: u32, end: u32) -> Patience {
+    pub(crate) fn watch(
+        &mut self,
+        position: Vec2,
+        waits: bool,
+        (fray, end): (u32, u32),
+    ) -> Patience {
         let left = self.left(position);
         if left < self.best_left - PROGRESS_M {
             self.best_left = left;
             self.held_up = 0;
+            return Patience::Holds;
+        }
+        if waits {
+            // Whoever waits its turn loses no patience.
             return Patience::Holds;
         }
         self.held_up += 1;

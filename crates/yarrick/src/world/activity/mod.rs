@@ -13,7 +13,7 @@ mod go;
 use crate::geom::Vec2;
 pub(crate) use bout::Bout;
 pub(crate) use closing::Progress;
-pub(crate) use go::{Bound, Go, Patience};
+pub(crate) use go::{Bound, Go, Patience, Strayed};
 
 /// What a unit is at.
 #[derive(Clone, Debug)]

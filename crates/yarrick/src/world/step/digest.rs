@@ -80,7 +80,11 @@ fn digest_orders(digest: &mut Digest<'_>, state: &State, row: usize) {
         Activity::Go(go) => {
             digest.word(2 | go.held_up() << 2);
             digest.real(go.best_left());
-            digest.word((go.ahead().len() as u32) << 1 | u32::from(go.short().is_some()));
+            let bits = u32::from(go.short().is_some())
+                | u32::from(go.gathers()) << 1
+                | (go.strayed() as u32) << 2;
+            digest.word((go.ahead().len() as u32) << 4 | bits);
+            digest.point(go.leg().0);
             for link in go.links_ahead() {
                 digest.word(link);
             }

@@ -3,104 +3,117 @@
 //! Those that walk look round, and those that stand and have been touched. Who is left alone
 //! costs nothing.
 
-use crate::ground::Ground;
-use crate::motion::{Bodies, push_apart, step_clear};
+use crate::geom::Vec2;
+use crate::motion::{Bodies, Crowd, step_between};
 use crate::near::Near;
-use crate::world::Kind;
 use crate::world::activity::Activity;
 use crate::world::state::{Moves, State};
-use crate::world::units::{RESTLESS_TICKS, Units};
+use crate::world::units::RESTLESS_TICKS;
 
-/// How often in a tick overlaps are looked for and taken back. More keep dense crowds looser,
-/// and cost accordingly; measured on two groups of 50 that walk through each other, four take
-/// back most of what can be within the speed of the units.
-const ROUNDS: usize = 4;
+/// By how much a step may be longer than it should, by rounding.
+const ROUNDED_UP: f32 = 1.0001;
 
-/// Moves `moves.at` from where each unit wants to be to where the others let it.
+/// How often in a tick everybody tries to get on.
+const PASSES: usize = 3;
+
+/// Sets `moves.at` to where the others let each unit get.
 pub(super) fn give_way(state: &mut State, near: &Near, moves: &mut Moves) {
     begin(state, moves);
-    let units = &mut state.units;
-    let drift = (0..units.len()).map(|row| moves.limits[row]);
-    let drift = 2.0 * drift.fold(0.0, f32::max);
-    for _ in 0..ROUNDS {
-        moves.awake.clone_from(&units.restless);
-        let Moves {
-            at,
-            steps,
-            limits,
-            awake,
-            active,
-            pushes,
-            listed,
-            ..
-        } = moves;
-        let bodies = Bodies {
-            wanted: at,
-            steps,
-            awake,
-            radii: &units.radius,
-            widest: state.widest,
-            limits,
-            drift,
-        };
-        let looking = active.len();
-        pushes.clear();
-        for k in 0..looking {
-            let push = push_apart(&bodies, near, active[k], |other| {
-                units.restless[other as usize] = RESTLESS_TICKS;
-                if !core::mem::replace(&mut listed[other as usize], true) {
-                    active.push(other);
-                }
-            });
-            pushes.push(push);
-        }
-        apply((&state.ground, &state.kinds), units, moves, looking);
-        if moves.active.is_empty() {
-            break;
-        }
-    }
+    push(state, near, moves);
+    settle(state, near, moves);
 }
 
 /// Everybody wants to be where their step takes them; those that walk and those that were
 /// touched lately look round.
 fn begin(state: &State, moves: &mut Moves) {
     let units = &state.units;
-    moves.at.clear();
-    moves.at.extend_from_slice(&moves.wanted);
     moves.stirred.clear();
     moves.stirred.resize(units.len(), false);
+    moves.against.clear();
+    moves.against.resize(units.len(), false);
     moves.listed.clear();
-    moves.active.clear();
     for (row, activity) in units.activity.iter().enumerate() {
-        let looks = matches!(activity, Activity::Go(_)) || units.restless[row] > 0;
-        moves.listed.push(looks);
-        if looks {
-            moves.active.push(row as u32);
-        }
+        let walks = matches!(activity, Activity::Go(_)) || moves.steps[row] != Vec2::ZERO;
+        moves.listed.push(walks || units.restless[row] > 0);
     }
+    moves.given.clone_from(&moves.steps);
 }
 
-/// Takes the pushes of the first `looking` active units, none farther than it can get in a tick.
-/// Those that touched nobody look no more; those that were touched begin to.
-fn apply((ground, kinds): (&Ground, &[Kind]), units: &Units, moves: &mut Moves, looking: usize) {
-    let newcomers = moves.active.len() - looking;
-    let mut kept = 0;
-    for k in 0..looking {
-        let row = moves.active[k] as usize;
-        let Some(push) = moves.pushes[k] else {
-            moves.listed[row] = false;
-            continue;
-        };
-        let from = units.position[row];
-        let moved = moves.at[row] + push - from;
-        let to = from + moved.clamp_length_max(moves.limits[row]);
-        // A wall does not yield: what it holds back, the others must give.
-        let gait = kinds[usize::from(units.kind[row].0)].gait;
-        moves.at[row] = step_clear(ground.going(gait), from, to, units.radius[row]);
-        moves.stirred[row] = true;
-        moves.active[kept] = row as u32;
-        kept += 1;
+/// Puts the steps right of those that might touch.
+fn push(state: &mut State, near: &Near, moves: &mut Moves) {
+    let mut contacts = core::mem::take(&mut moves.contacts);
+    contacts.clear(state.units.len());
+    let units = &state.units;
+    let bodies = Bodies {
+        at: &units.position,
+        steps: &moves.steps,
+        radii: &units.radius,
+        widest: state.widest,
+        limits: &moves.limits,
+        farthest: moves.limits.iter().copied().fold(0.0, f32::max),
+        left: &moves.left,
+        bands: &moves.bands,
+    };
+    for row in 0..units.len() {
+        if moves.listed[row] {
+            contacts.find(&bodies, near, row as u32, &moves.listed);
+            contacts.find_walls(&bodies, state.going(row), row as u32);
+        }
     }
-    moves.active.copy_within(looking.., kept);
-    moves.active.truncate(kept + newcomers);
+    let (steps, left, bands) = (&moves.steps, &moves.left, &moves.bands);
+    contacts.solve(&mut moves.given, |pushed, by| {
+        let (pushed, by) = (pushed as usize, by as usize);
+        moves.stirred[pushed] = true;
+        let same_band = bands[pushed] != 0 && bands[pushed] == bands[by];
+        let same_way = same_band || steps[pushed].dot(steps[by]) > 0.0;
+        moves.waits[pushed] |= same_way && (left[by], by) < (left[pushed], pushed);
+        let ahead = steps[pushed].dot(units.position[by] - units.position[pushed]) > 0.0;
+        moves.against[pushed] |= ahead && matches!(units.activity[by], Activity::Stand);
+    });
+    for (row, stirred) in moves.stirred.iter().enumerate() {
+        if *stirred {
+            state.units.restless[row] = RESTLESS_TICKS;
+            moves.given[row] = moves.given[row].clamp_length_max(moves.limits[row]);
+        }
+    }
+    moves.contacts = contacts;
+}
+
+/// Lets everybody take its step as far as nobody is in the way: one after another, and those that were
+/// held back again when the others have gone on.
+fn settle(state: &State, near: &Near, moves: &mut Moves) {
+    let units = &state.units;
+    let farthest = moves.limits.iter().copied().fold(0.0, f32::max);
+    moves.at.clone_from(&units.position);
+    let mut order = core::mem::take(&mut moves.order);
+    order.clear();
+    order.extend((0..units.len() as u32).filter(|row| moves.given[*row as usize] != Vec2::ZERO));
+    let left = |row: u32| moves.left[row as usize];
+    // Ties go by row: a sort that keeps their order would take memory.
+    order.sort_unstable_by(|a, b| left(*a).total_cmp(&left(*b)).then(a.cmp(b)));
+    for _ in 0..PASSES {
+        for &row in &order {
+            let row = row as usize;
+            let wanted = match moves.given[row] == moves.steps[row] {
+                true => moves.wanted[row],
+                false => units.position[row] + moves.given[row],
+            };
+            if moves.at[row] == wanted {
+                continue;
+            }
+            let crowd = Crowd {
+                at: &moves.at,
+                radii: &units.radius,
+                widest: state.widest,
+                drift: 2.0 * farthest,
+            };
+            let to = step_between(&crowd, near, state.going(row), row as u32, wanted);
+            // Sliding along others leads nobody farther than it can walk.
+            if to.distance(units.position[row]) <= moves.limits[row] * ROUNDED_UP {
+                moves.at[row] = to;
+            }
+        }
+        order.reverse();
+    }
+    moves.order = order;
 }

@@ -12,3 +12,4 @@ pub(super) mod notice;
 pub(super) mod plan;
 pub(super) mod strike;
 pub(super) mod take;
+pub(super) mod trade_places;

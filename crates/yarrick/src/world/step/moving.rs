@@ -2,8 +2,9 @@
 
 use super::give_way::give_way;
 use crate::geom::{Vec2, angle, canonical};
-use crate::motion::{braked_speed, follow, step_clear};
-use crate::world::activity::{Activity, Bound, Patience};
+use crate::motion::{Walkers, braked_speed, follow, foresee};
+use crate::near::Near;
+use crate::world::activity::{Activity, Bound, Go, Patience, Strayed};
 use crate::world::order::{Failure, Outcome, Place, Task};
 use crate::world::queue;
 use crate::world::state::{Events, Moves, Scratch, State};
@@ -12,6 +13,10 @@ use crate::world::units::{Pose, RESTLESS_TICKS};
 /// After so many seconds without progress a unit asks whether this is near enough, or whether
 /// it needs another way.
 const FRAY_S: u32 = 1;
+
+/// For so many seconds a unit pushes past those that stand where its group gathers, before it goes round them for as
+/// long.
+const PUSH_S: u32 = 2;
 
 /// The part of its top speed below which a unit that comes up to another does not slow down.
 const LEAST_PART: f32 = 0.25;
@@ -22,6 +27,7 @@ const GIVE_UP_S: u32 = 20;
 pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch, events: &mut Events) {
     remember_poses(state);
     want(state, &mut scratch.moves);
+    look_ahead(state, &scratch.near, &mut scratch.moves);
     give_way(state, &scratch.near, &mut scratch.moves);
     let moves = &scratch.moves;
     for row in 0..state.units.len() {
@@ -58,6 +64,16 @@ fn want(state: &State, moves: &mut Moves) {
     moves.next.clear();
     moves.next.resize(units.len(), 0);
     moves.limits.clear();
+    moves.left.clear();
+    moves.left.resize(units.len(), f32::INFINITY);
+    moves.turned.clear();
+    moves.gather.clear();
+    moves.gather.resize(units.len(), false);
+    moves.bands.clear();
+    moves.bands.resize(units.len(), 0);
+    moves.waits.clear();
+    moves.waits.resize(units.len(), false);
+    moves.turned.resize(units.len(), false);
     for row in 0..units.len() {
         let kind = state.kind(units.kind[row]);
         let Activity::Go(go) = &units.activity[row] else {
@@ -84,17 +100,115 @@ fn want(state: &State, moves: &mut Moves) {
             Bound::Unit { .. } => braked_speed(left, top, kind.braking).max(top * LEAST_PART),
         };
         let mut next = go.next();
-        let at = follow(
-            units.position[row],
-            go.up_to_link(),
-            &mut next,
-            speed * tick_s,
-        );
+        let from = units.position[row];
+        let over = match go.strayed() {
+            Strayed::OnPath => None,
+            Strayed::Beside => round_the_corner(state, row, go),
+            Strayed::Lost => Some(way_back(state, row, go)),
+        };
+        let at = match over {
+            Some(over) => from + (over - from).clamp_length_max(speed * tick_s),
+            None => follow(from, go.up_to_link(), &mut next, speed * tick_s),
+        };
+        let over = over.unwrap_or(from);
         moves.limits.push(top * tick_s);
         moves.steps[row] = at - units.position[row];
         moves.wanted[row] = at;
         moves.next[row] = next;
+        // Whoever gets no farther by pushing goes round.
+        let pushes =
+            go.held_up() % (2 * PUSH_S * state.ticks_per_second) < PUSH_S * state.ticks_per_second;
+        moves.gather[row] = go.gathers() && pushes;
+        if go.bound() == Bound::Place {
+            moves.bands[row] = units.orders[row].first().map_or(0, |order| order.number.0);
+        }
+        moves.left[row] = from.distance(over) + left_of_all(state, row, go, over) - go.short_m();
     }
+}
+
+/// Where one rounds the next corner that was pushed aside: as far out as it is, if that can be seen.
+fn round_the_corner(state: &State, row: usize, go: &Go) -> Option<Vec2> {
+    let (at, radius) = (state.units.position[row], state.units.radius[row]);
+    let corner = go.corner()?;
+    let out = corner.outward_of(at);
+    let places = [1.0, 0.75, 0.5, 0.25].map(|part| corner.at + corner.outward * (out * part));
+    let going = state.going(row);
+    let beyond = *go.ahead().get(1)?;
+    let is_open = |place: &Vec2| {
+        let sees = |point| going.line_is_clear(*place, point, radius);
+        sees(at) && sees(corner.at) && sees(beyond)
+    };
+    places
+        .into_iter()
+        .filter(|_| out > 0.1 * radius)
+        .find(is_open)
+}
+
+/// How far a unit would have to go from a point to the middle of where its group is bound for: what tells which of
+/// them is ahead.
+fn left_of_all(state: &State, row: usize, go: &Go, from: Vec2) -> f32 {
+    let left = match go.strayed() {
+        Strayed::Beside => go.left_by(from),
+        _ => go.left(from),
+    };
+    let order = state.units.orders[row].first();
+    let Some(place) = order.and_then(|order| order.place()) else {
+        return left;
+    };
+    let (ahead, end) = (go.ahead(), go.path().last().copied().unwrap_or(from));
+    let last = match ahead.len() {
+        0 | 1 => from,
+        count => ahead[count - 2],
+    };
+    left - last.distance(end) + last.distance(place.middle)
+}
+
+/// Where one heads that was pushed off its path: for the farthest point of the leg that it sees, of some.
+fn way_back(state: &State, row: usize, go: &Go) -> Vec2 {
+    let (at, radius) = (state.units.position[row], state.units.radius[row]);
+    let (from, to) = go.leg();
+    let along = (to - from).normalize_or_zero();
+    let beside = (at - from).dot(along).clamp(0.0, from.distance(to));
+    let ahead =
+        [8.0, 4.0, 2.0, 1.0, 0.0].map(|radii| (beside + radii * radius).min(from.distance(to)));
+    let points = ahead.into_iter().map(|metres| from + along * metres);
+    let seen = |point: &Vec2| state.going(row).line_is_clear(at, *point, radius);
+    points.chain([from]).find(seen).unwrap_or(to)
+}
+
+/// Turns those aside that would come upon others.
+fn look_ahead(state: &State, near: &Near, moves: &mut Moves) {
+    let units = &state.units;
+    let tick_s = state.tick_s();
+    let mut wishes = core::mem::take(&mut moves.wishes);
+    wishes.clear();
+    wishes.extend(moves.steps.iter().map(|step| *step / tick_s));
+    let speeds = units.velocity.iter().map(|velocity| velocity.length());
+    let walkers = Walkers {
+        at: &units.position,
+        velocity: &units.velocity,
+        wanted: &wishes,
+        radii: &units.radius,
+        widest: state.widest,
+        fastest: speeds.fold(0.0, f32::max),
+        left: &moves.left,
+        bands: &moves.bands,
+        gather: &moves.gather,
+    };
+    for (row, wish) in wishes.iter().enumerate() {
+        if *wish == Vec2::ZERO {
+            continue;
+        }
+        let top = moves.limits[row] / tick_s;
+        let (course, queues) = foresee(&walkers, near, row as u32, top);
+        moves.waits[row] = queues;
+        if course != *wish {
+            moves.steps[row] = course * tick_s;
+            moves.wanted[row] = units.position[row] + moves.steps[row];
+            moves.turned[row] = true;
+        }
+    }
+    moves.wishes = wishes;
 }
 
 /// The move of a unit that goes a little way while it waits for its route.
@@ -142,33 +256,44 @@ fn face(state: &mut State, row: usize, step: Vec2) {
 
 /// Carries out the move of a unit that walks.
 fn walk(state: &mut State, moves: &Moves, row: usize) {
-    let (from, radius) = (state.units.position[row], state.units.radius[row]);
-    let (step, to) = (moves.steps[row], moves.at[row]);
-    let at = step_clear(state.going(row), from, to, radius);
+    let radius = state.units.radius[row];
+    let (step, at) = (moves.steps[row], moves.at[row]);
     settle_at(state, row, at);
     face(state, row, step);
-    let on_course = at == moves.wanted[row];
+    let on_course = at == moves.wanted[row] && !moves.turned[row];
     let next = moves.next[row];
     let gait = state.kind(state.units.kind[row]).gait;
     let going = state.ground.going(gait);
     let Activity::Go(go) = &mut state.units.activity[row] else {
         return;
     };
-    let in_sight = |point: u32| {
+    let sees = |point: u32| {
         let target = go.path().get(point as usize);
         target.is_some_and(|target| going.line_is_clear(at, *target, radius))
     };
-    if on_course {
-        if next != go.next() {
-            go.pass(next);
+    let corner = go
+        .corner()
+        .filter(|_| !on_course || go.strayed() != Strayed::OnPath);
+    if on_course && next != go.next() {
+        go.pass(next);
+        go.set_strayed(Strayed::OnPath);
+    } else if corner.is_some_and(|corner| corner.is_behind(at)) && sees(go.next() + 1)
+        || !on_course && near_a_corner(go.path(), go.next(), at, radius) && {
+            // In a crowd nobody gets to the corner itself: to see past it is enough, or where a link
+            // begins there, to see it.
+            let seen = if go.is_over_link(go.next() + 1) { 0 } else { 1 };
+            sees(go.next() + seen)
         }
-    } else if near_a_corner(go.path(), go.next(), at, radius) {
-        // In a crowd nobody gets to the corner itself: to see past it is enough, or where a link
-        // begins there, to see it.
-        let seen = if go.is_over_link(go.next() + 1) { 0 } else { 1 };
-        if in_sight(go.next() + seen) {
-            go.pass(go.next() + 1);
-        }
+    {
+        go.pass(go.next() + 1);
+        go.set_strayed(Strayed::Beside);
+    } else if !on_course || go.strayed() != Strayed::OnPath {
+        let strayed = if sees(go.next()) {
+            Strayed::Beside
+        } else {
+            Strayed::Lost
+        };
+        go.set_strayed(strayed);
     }
 }
 
@@ -179,8 +304,8 @@ fn near_a_corner(path: &[Vec2], next: u32, at: Vec2, radius: f32) -> bool {
 
 /// Ends a walk that has come to its end, or to the end of the unit's patience.
 fn arrive_or_wait(state: &mut State, events: &mut Events, moves: &Moves, row: usize) {
-    let stirred = moves.stirred[row];
     let (at, radius) = (state.units.position[row], state.units.radius[row]);
+    let stirred = moves.stirred[row] || at != moves.wanted[row];
     let second = state.ticks_per_second;
     let Activity::Go(go) = &mut state.units.activity[row] else {
         return;
@@ -199,12 +324,12 @@ fn arrive_or_wait(state: &mut State, events: &mut Events, moves: &Moves, row: us
     if go.left(at) <= near_enough {
         return finish(state, events, row);
     }
-    let patience = go.watch(at, FRAY_S * second, GIVE_UP_S * second);
+    let patience = go.watch(at, moves.waits[row], (FRAY_S * second, GIVE_UP_S * second));
     let held_up = go.held_up();
     let target = go.ahead()[0];
     match patience {
         Patience::Holds => {}
-        Patience::Frays if stirred && is_among_its_group(state, row) => {
+        Patience::Frays if moves.against[row] && is_among_its_group(state, row) => {
             finish(state, events, row);
         }
         Patience::Frays if !state.going(row).line_is_clear(at, target, radius) => {
@@ -227,7 +352,7 @@ fn come_up(state: &mut State, row: usize) {
     let lost = match go.ahead().first() {
         None => true,
         Some(&target) => {
-            let frays = go.watch(at, FRAY_S * second, u32::MAX) == Patience::Frays;
+            let frays = go.watch(at, false, (FRAY_S * second, u32::MAX)) == Patience::Frays;
             frays && !state.going(row).line_is_clear(at, target, radius)
         }
     };
@@ -300,8 +425,7 @@ fn stand(state: &mut State, moves: &Moves, row: usize) {
     if from == to {
         state.units.velocity[row] = Vec2::ZERO;
     } else {
-        let at = step_clear(state.going(row), from, to, state.units.radius[row]);
-        settle_at(state, row, at);
+        settle_at(state, row, to);
         face(state, row, moves.steps[row]);
     }
 }

@@ -1,0 +1,270 @@
+//! What bodies that come upon one another do to each other's steps: of all steps that keep them apart, those
+//! nearest to what all of them want.
+//!
+//! The contact model of Maury and Venel ("A discrete contact model for crowd motion", 2011): each pair that
+//! might touch, and each wall, limits the steps towards it; the steps are put right contact by contact, over and over,
+//! and what one gives the other takes, by their weights (projected Gauss-Seidel). Pushes thus go through a crowd as
+//! far as they have to. Weights say who gives way to whom, so that no two wait for each other in a gap.
+
+use crate::geom::{Vec2, angle};
+use crate::ground::{Going, SKIN_M};
+use crate::near::Near;
+
+/// How often the contacts are gone through. More carry pushes farther within a tick.
+const ROUNDS: usize = 16;
+
+/// By how much of the smaller radius two that stand may overlap without minding.
+const REST_OVERLAP: f32 = 0.04;
+
+/// How readily who goes first is pushed, where who comes behind is pushed by one.
+const FIRST: f32 = 0.15;
+
+/// How readily one that stands is pushed by one that walks, where that is pushed by one.
+const STANDING: f32 = 0.5;
+
+/// How many contacts there are for each body in a dense crowd: half as many as it has neighbours.
+const USUAL: usize = 4;
+
+/// The bodies of a tick, as parallel lists.
+#[derive(Clone, Copy, Debug)]
+pub struct Bodies<'a> {
+    /// Where each is, in metres.
+    pub at: &'a [Vec2],
+    /// The step that each wants to take; zero for those that stand.
+    pub steps: &'a [Vec2],
+    /// Radii in metres.
+    pub radii: &'a [f32],
+    /// The largest of the radii.
+    pub widest: f32,
+    /// How far each can get in a tick, in metres; `0` for one that nothing can move.
+    pub limits: &'a [f32],
+    /// The largest of the limits.
+    pub farthest: f32,
+    /// The way that each has left, in metres: of two that go the same way who has less goes first, and the
+    /// other gives way.
+    pub left: &'a [f32],
+    /// Which walk together to one place: those of one number, which may be any but `0`.
+    pub bands: &'a [u32],
+}
+
+/// Bodies that might touch, or one and a wall.
+#[derive(Clone, Copy, Debug)]
+struct Contact {
+    a: u32,
+    /// The other body, or [`WALL`].
+    b: u32,
+    /// From the first towards the other.
+    toward: Vec2,
+    /// The metres between them; less than zero if they overlap.
+    gap: f32,
+    /// How readily each is pushed; `gives.0 + gives.1` is above zero.
+    gives: (f32, f32),
+    /// How much they push each other.
+    push: f32,
+}
+
+const WALL: u32 = u32::MAX;
+
+/// The contacts of a tick: workspace.
+#[derive(Clone, Debug, Default)]
+pub struct Contacts {
+    all: Vec<Contact>,
+}
+
+impl Contacts {
+    /// Forgets those of the tick before, and makes room for those of so many bodies in a crowd.
+    pub fn clear(&mut self, bodies: usize) {
+        self.all.clear();
+        self.all.reserve(bodies * USUAL);
+    }
+
+    /// Finds whom body `who` might touch in this tick. `looks` tells who looks for itself: of two that do, the
+    /// one with the smaller number notes the contact.
+    ///
+    /// Costs in proportion to the bodies near it.
+    pub fn find(&mut self, bodies: &Bodies<'_>, near: &Near, who: u32, looks: &[bool]) {
+        let me = who as usize;
+        let (at, radius) = (bodies.at[me], bodies.radii[me]);
+        let reach = radius + bodies.widest + bodies.limits[me] + bodies.farthest;
+        // Inner iteration: the index's nested loops stay loops.
+        near.within(at, reach).for_each(|other| {
+            let them = other as usize;
+            if other == who || looks[them] && other < who {
+                return;
+            }
+            let between = bodies.at[them] - at;
+            let apart = radius + bodies.radii[them];
+            let most = apart + bodies.limits[me] + bodies.limits[them];
+            let square = between.length_squared();
+            if square >= most * most {
+                return;
+            }
+            let distance = square.sqrt();
+            let stand = bodies.steps[me] == Vec2::ZERO && bodies.steps[them] == Vec2::ZERO;
+            let rests = radius.min(bodies.radii[them]) * REST_OVERLAP;
+            let gives = gives(bodies, me, them);
+            if stand && distance > apart - rests || gives.0 + gives.1 <= 0.0 {
+                return;
+            }
+            let toward = match distance > 1e-4 {
+                true => between / distance,
+                false => way_out_of_a_heap(who, other),
+            };
+            self.all.push(Contact {
+                a: who,
+                b: other,
+                toward,
+                gap: distance - apart,
+                gives,
+                push: 0.0,
+            });
+        });
+    }
+
+    /// Finds the walls that a body might touch.
+    pub fn find_walls(&mut self, bodies: &Bodies<'_>, going: Going<'_>, who: u32) {
+        let me = who as usize;
+        let (at, radius) = (bodies.at[me], bodies.radii[me]);
+        for wall in going.closed_cells_under(at, radius + bodies.limits[me]) {
+            let between = wall.nearest(at) - at;
+            let distance = between.length();
+            if distance > 1e-4 {
+                self.all.push(Contact {
+                    a: who,
+                    b: WALL,
+                    toward: between / distance,
+                    gap: distance - radius + SKIN_M * 0.5,
+                    gives: (1.0, 0.0),
+                    push: 0.0,
+                });
+            }
+        }
+    }
+
+    /// Puts the steps right. Tells of each body by which other it was pushed.
+    pub fn solve(&mut self, steps: &mut [Vec2], mut pushed: impl FnMut(u32, u32)) {
+        for _ in 0..ROUNDS {
+            for contact in &mut self.all {
+                let (a, b) = (contact.a as usize, contact.b as usize);
+                let other = if contact.b == WALL {
+                    Vec2::ZERO
+                } else {
+                    steps[b]
+                };
+                let over = (steps[a] - other).dot(contact.toward) - contact.gap;
+                let (mine, theirs) = contact.gives;
+                let push = (contact.push + over / (mine + theirs)).max(0.0);
+                let change = contact.toward * (push - contact.push);
+                contact.push = push;
+                steps[a] -= change * mine;
+                if contact.b != WALL {
+                    steps[b] += change * theirs;
+                }
+            }
+        }
+        for contact in &self.all {
+            if contact.push > 0.0 && contact.b != WALL {
+                pushed(contact.a, contact.b);
+                pushed(contact.b, contact.a);
+            }
+        }
+    }
+}
+
+/// How readily two are pushed by each other.
+fn gives(bodies: &Bodies<'_>, me: usize, them: usize) -> (f32, f32) {
+    let (mine, theirs) = (bodies.steps[me], bodies.steps[them]);
+    let same_band = bodies.bands[me] != 0 && bodies.bands[me] == bodies.bands[them];
+    let (mine, theirs) = match (mine == Vec2::ZERO, theirs == Vec2::ZERO) {
+        (true, false) => (STANDING, 1.0),
+        (false, true) => (1.0, STANDING),
+        (false, false) if mine.dot(theirs) > 0.0 || same_band => {
+            let first = (bodies.left[me], me) < (bodies.left[them], them);
+
+            if first { (FIRST, 1.0) } else { (1.0, FIRST) }
+        }
+        _ => (1.0, 1.0),
+    };
+    let moves = |who: usize| if bodies.limits[who] > 0.0 { 1.0 } else { 0.0 };
+    (mine * moves(me), theirs * moves(them))
+}
+
+/// Bodies in the very same place leave it in opposite directions, by their numbers.
+fn way_out_of_a_heap(who: u32, other: u32) -> Vec2 {
+    const GOLDEN_ANGLE: f32 = 2.399_963;
+    let pair = who.min(other).wrapping_mul(31).wrapping_add(who.max(other));
+    let outward = angle::direction(angle::wrap((pair % 4096) as f32 * GOLDEN_ANGLE));
+    if who < other { -outward } else { outward }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::geom::Rect;
+
+    /// Where bodies of half a metre get to with their steps, `left` telling who goes first.
+    fn moved(at: &[Vec2], steps: &[Vec2], left: &[f32], limits: &[f32]) -> Vec<Vec2> {
+        let radii = vec![0.5; at.len()];
+        let mut near = Near::default();
+        near.rebuild(Rect::around(Vec2::ZERO, 10.0), 1.0, at);
+        let bodies = Bodies {
+            at,
+            steps,
+            radii: &radii,
+            widest: 0.5,
+            limits,
+            farthest: 0.5,
+            left,
+            bands: &vec![0; at.len()],
+        };
+        let mut contacts = Contacts::default();
+        let all = vec![true; at.len()];
+        for who in 0..at.len() as u32 {
+            contacts.find(&bodies, &near, who, &all);
+        }
+        let mut given = steps.to_vec();
+        contacts.solve(&mut given, |_, _| {});
+        at.iter().zip(given).map(|(at, step)| *at + step).collect()
+    }
+
+    #[test]
+    fn two_bodies_share_their_overlap_and_end_beside_each_other() {
+        let at = [Vec2::ZERO, Vec2::new(0.6, 0.0)];
+        let moved = moved(&at, &[Vec2::ZERO; 2], &[0.0; 2], &[0.5; 2]);
+        assert!((moved[0].distance(moved[1]) - 1.0).abs() < 0.01);
+        assert!((moved[0].x + 0.2).abs() < 0.01, "both give half: {moved:?}");
+    }
+
+    #[test]
+    fn a_heap_in_one_point_falls_apart() {
+        let mut at = vec![Vec2::ONE; 12];
+        let still = vec![Vec2::ZERO; 12];
+        for _ in 0..40 {
+            at = moved(&at, &still, &[0.0; 12], &[0.5; 12]);
+        }
+        for (k, a) in at.iter().enumerate() {
+            for b in &at[..k] {
+                assert!(a.distance(*b) > 0.95, "{a} and {b}");
+            }
+        }
+    }
+
+    #[test]
+    fn who_goes_first_pushes_who_comes_behind_aside_and_not_the_other_way_round() {
+        // The first heads up, and has the other beside its way.
+        let at = [Vec2::ZERO, Vec2::new(0.5, 0.87)];
+        let steps = [Vec2::new(0.0, 0.2), Vec2::new(-0.02, 0.02)];
+        let first = moved(&at, &steps, &[1.0, 2.0], &[0.5; 2]);
+        let last = moved(&at, &steps, &[2.0, 1.0], &[0.5; 2]);
+        assert!(first[0].y > 0.17 && last[0].y < 0.12, "{first:?} {last:?}");
+    }
+
+    #[test]
+    fn what_cannot_be_moved_is_not() {
+        let at = [Vec2::ZERO, Vec2::new(1.0, 0.0)];
+        let steps = [Vec2::new(0.3, 0.0), Vec2::ZERO];
+        let moved = moved(&at, &steps, &[1.0, 2.0], &[0.5, 0.0]);
+        assert_eq!(moved[1], at[1]);
+        assert!(moved[0].x.abs() < 1e-4, "{moved:?}");
+    }
+}

@@ -1,0 +1,85 @@
+//! Rounding a corner beside others: not all over the one point, but side by side.
+//!
+//! ```text
+//!    a ────→ c · · · ·→ outward       the way from a round c to b; the wall lies inside of the bend
+//!      ####  │
+//!      ####  ↓                         whoever has been pushed outward crosses the line from c outward where it
+//!      ####  b                         is, and has rounded the corner then
+//! ```
+
+use crate::geom::Vec2;
+
+/// Who stands on the line itself has come past it, too, rounding aside; in metres.
+const ON_THE_LINE_M: f32 = 0.02;
+
+/// A corner of a path.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Corner {
+    /// Where it is, in metres.
+    pub at: Vec2,
+    /// The direction away from what it leads round, of length 1.
+    pub outward: Vec2,
+    /// The direction in which one comes past it, of length 1.
+    pub onward: Vec2,
+    /// The direction across the leg that leads to it, towards the outside, of length 1.
+    pub across: Vec2,
+}
+
+impl Corner {
+    /// The corner of a way from `a` over `at` to `b`. `None` where it does not bend.
+    #[must_use]
+    pub fn between(a: Vec2, at: Vec2, b: Vec2) -> Option<Corner> {
+        let (back, on) = ((a - at).try_normalize()?, (b - at).try_normalize()?);
+        let inward = (back + on)
+            .try_normalize()
+            .filter(|_| back.dot(on) > -0.9999)?;
+        let left = (-back).perp();
+        Some(Corner {
+            at,
+            across: if left.dot(inward) > 0.0 { -left } else { left },
+            outward: -inward,
+            onward: (on - back).normalize_or(on),
+        })
+    }
+
+    /// How far outward one rounds it who comes from `point` alongside the way, in metres: `0` for who is on the way
+    /// itself, or inside of the bend.
+    #[must_use]
+    pub fn outward_of(&self, point: Vec2) -> f32 {
+        let beside = (point - self.at).dot(self.across).max(0.0);
+        beside / self.outward.dot(self.across).max(0.3)
+    }
+
+    /// Whether one who is at `point` has come past it.
+    #[must_use]
+    pub fn is_behind(&self, point: Vec2) -> bool {
+        (point - self.at).dot(self.onward) >= -ON_THE_LINE_M
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn who_comes_alongside_rounds_a_corner_farther_out() {
+        let corner =
+            Corner::between(Vec2::ZERO, Vec2::new(5.0, 0.0), Vec2::new(5.0, -5.0)).unwrap();
+        assert_eq!(corner.outward_of(Vec2::new(1.0, 0.0)), 0.0);
+        assert_eq!(
+            corner.outward_of(Vec2::new(1.0, -1.0)),
+            0.0,
+            "inside of the bend"
+        );
+        let out = corner.outward_of(Vec2::new(1.0, 2.0));
+        let place = corner.at + corner.outward * out;
+        assert!((place - Vec2::new(7.0, 2.0)).length() < 1e-4, "{place}");
+        assert!(!corner.is_behind(Vec2::new(6.0, 2.0)) && corner.is_behind(Vec2::new(7.5, 1.0)));
+    }
+
+    #[test]
+    fn a_straight_way_has_no_corner() {
+        assert_eq!(Corner::between(Vec2::ZERO, Vec2::X, Vec2::X * 2.0), None);
+        assert_eq!(Corner::between(Vec2::ZERO, Vec2::ZERO, Vec2::X), None);
+    }
+}

@@ -1,0 +1,210 @@
+//! Turning aside in time, and queueing: who would come upon another that comes towards it changes course now, and
+//! who comes up behind one that goes the same way does not press.
+//!
+//! ```text
+//!        ← b           a and b meet within a second or so; they would touch, being less than their widths apart
+//!   a →                to the side. Each steps aside by half of what is wanting until then: to its own right, unless
+//!                      it has the other well to its right already
+//! ```
+//!
+//! Only the one that is met first counts, so that those that come after do not undo each other.
+
+use crate::geom::Vec2;
+use crate::near::Near;
+
+/// How far ahead meetings are foreseen, in seconds.
+pub const FORESIGHT_S: f32 = 1.25;
+
+/// How much of its speed one puts into stepping aside at the most.
+const MOST_ASIDE: f32 = 0.8;
+
+/// How much farther than their radii two pass each other by.
+const BERTH: f32 = 1.05;
+
+/// Up to which part of the berth to its right one has the other ahead, and passes it on the right all the same.
+const AHEAD: f32 = 0.3;
+
+/// A meeting is never nearer than this, in seconds: the step aside stays finite.
+const NEAREST_S: f32 = 0.15;
+
+/// How near one ahead must be for those behind to queue, as a part of the radius.
+const QUEUE_GAP: f32 = 0.3;
+
+/// How much of the gap those in a queue catch up with in a second.
+const CATCH_UP: f32 = 1.5;
+
+/// What is known of bodies that walk, as parallel lists.
+#[derive(Clone, Copy, Debug)]
+pub struct Walkers<'a> {
+    /// Their middles, in metres.
+    pub at: &'a [Vec2],
+    /// How they moved in the tick before, in metres a second.
+    pub velocity: &'a [Vec2],
+    /// How they would walk were they alone, in metres a second; zero for those that stand.
+    pub wanted: &'a [Vec2],
+    /// Their radii in metres.
+    pub radii: &'a [f32],
+    /// The largest of the radii.
+    pub widest: f32,
+    /// The highest of the speeds in `velocity`.
+    pub fastest: f32,
+    /// The way that each has left, in metres: who has less goes first.
+    pub left: &'a [f32],
+    /// Which walk together to one place: those of one number, which may be any but `0`.
+    pub bands: &'a [u32],
+    /// Whether each has come to where its group gathers.
+    pub gather: &'a [bool],
+}
+
+impl Walkers<'_> {
+    /// Whether two go the same way, or to the same place.
+    fn go_together(&self, a: usize, b: usize) -> bool {
+        let same_band = self.bands[a] != 0 && self.bands[a] == self.bands[b];
+        same_band || self.wanted[a].dot(self.wanted[b]) > 0.0
+    }
+}
+
+/// How body `who` had better walk, in metres a second: as it wants to, but for those that it would come upon. Never
+/// faster than `top`. Whether it queues is told, too.
+///
+/// Costs in proportion to the bodies that it could come upon within [`FORESIGHT_S`].
+#[must_use]
+pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> (Vec2, bool) {
+    let me = who as usize;
+    let wanted = walkers.wanted[me];
+    let (at, radius) = (walkers.at[me], walkers.radii[me]);
+    let speed = wanted.length();
+    let reach = radius + walkers.widest + (speed + walkers.fastest) * FORESIGHT_S;
+    let mut soonest: Option<(f32, f32)> = None;
+    near.within(at, reach).for_each(|other| {
+        if other != who
+            && let Some((time, aside)) = meets(walkers, me, other as usize)
+            && soonest.is_none_or(|(known, _)| time < known)
+        {
+            soonest = Some((time, aside));
+        }
+    });
+    let mut course = wanted;
+    if let Some((time, aside)) = soonest {
+        let ahead = wanted / speed;
+        let sideways = (aside / time.max(NEAREST_S)).clamp(-MOST_ASIDE * speed, MOST_ASIDE * speed);
+        let onward = (speed * speed - sideways * sideways).max(0.0).sqrt();
+        course = (ahead * onward + ahead.perp() * sideways).clamp_length_max(top);
+    }
+    let reach = radius + walkers.widest + radius * QUEUE_GAP;
+    let mut queues = false;
+    near.within(at, reach).for_each(|other| {
+        if other != who {
+            let slower = queue_behind(walkers, (me, other as usize), course);
+            queues |= slower != course;
+            course = slower;
+        }
+    });
+    (course, queues)
+}
+
+/// In how many seconds one comes upon another that does not go the same way, and how far it has to step aside to its
+/// left until then for its part, in metres; less than zero to its right. `None` if they pass each other anyway.
+fn meets(walkers: &Walkers<'_>, me: usize, them: usize) -> Option<(f32, f32)> {
+    let (mine, theirs) = (walkers.wanted[me], walkers.wanted[them]);
+    // Where a group gathers one gets past those that stand by having them make room.
+    let pushes_past = theirs == Vec2::ZERO && walkers.gather[me];
+    if walkers.go_together(me, them) || pushes_past {
+        return None;
+    }
+    let gap = walkers.at[them] - walkers.at[me];
+    let closing = mine - theirs;
+    let speed = closing.length();
+    let ahead = closing / speed.max(1e-6);
+    let distance = gap.dot(ahead);
+    let apart = walkers.radii[me] + walkers.radii[them];
+    let aside = gap.dot(ahead.perp());
+    if distance <= 0.0 || aside.abs() >= apart * BERTH {
+        return None;
+    }
+    let time = (distance - apart).max(0.0) / speed.max(1e-6);
+    let arrives = time * mine.length() > walkers.left[me];
+    if time >= FORESIGHT_S || arrives {
+        return None;
+    }
+    // Whom it meets on its left it passes on the right; whom it meets head on as well.
+    let room = apart * BERTH - aside.abs();
+    let side = if aside > -AHEAD * apart { -1.0 } else { 1.0 };
+    // Who stands takes no part in it.
+    let part = if theirs == Vec2::ZERO { 1.0 } else { 0.5 };
+    Some((time, side * room * part))
+}
+
+/// The course of one that comes up behind another who goes the same way: no faster toward it than that one
+/// goes, and what is left of the gap.
+fn queue_behind(walkers: &Walkers<'_>, (me, them): (usize, usize), course: Vec2) -> Vec2 {
+    let same_way = walkers.go_together(me, them);
+    let first = (walkers.left[them], them) < (walkers.left[me], me);
+    if !(same_way && first) {
+        return course;
+    }
+    let gap = walkers.at[them] - walkers.at[me];
+    let distance = gap.length();
+    let room = distance - walkers.radii[me] - walkers.radii[them];
+    if distance < 1e-4 || room > walkers.radii[me] * QUEUE_GAP {
+        return course;
+    }
+    let toward = gap / distance;
+    let most = walkers.velocity[them].dot(toward).max(0.0) + room.max(0.0) * CATCH_UP;
+    let over = course.dot(toward) - most;
+    if over > 0.0 {
+        course - toward * over
+    } else {
+        course
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::geom::Rect;
+
+    fn courses(at: &[Vec2], wanted: &[Vec2], left: &[f32]) -> Vec<(Vec2, bool)> {
+        let mut near = Near::default();
+        near.rebuild(Rect::around(Vec2::ZERO, 20.0), 2.0, at);
+        let walkers = Walkers {
+            at,
+            velocity: wanted,
+            wanted,
+            radii: &vec![0.5; at.len()],
+            widest: 0.5,
+            fastest: 2.0,
+            left,
+            bands: &vec![0; at.len()],
+            gather: &vec![false; at.len()],
+        };
+        (0..at.len() as u32)
+            .map(|who| foresee(&walkers, &near, who, 2.0))
+            .collect()
+    }
+
+    #[test]
+    fn two_that_meet_head_on_step_to_opposite_sides_in_time() {
+        let at = [Vec2::ZERO, Vec2::new(3.0, 0.0)];
+        let found = courses(&at, &[Vec2::X, -Vec2::X], &[9.0, 9.0]);
+        let (a, b) = (found[0].0, found[1].0);
+        assert!(a.y < 0.0 && b.y > 0.0, "each to its own right: {a} and {b}");
+        assert!((a.length() - 1.0).abs() < 1e-3, "at the same pace");
+    }
+
+    #[test]
+    fn nobody_turns_aside_beyond_the_end_of_the_way() {
+        let at = [Vec2::ZERO, Vec2::new(3.0, 0.0)];
+        let found = courses(&at, &[Vec2::X, -Vec2::X], &[0.1, 9.0]);
+        assert_eq!(found[0].0, Vec2::X);
+    }
+
+    #[test]
+    fn who_comes_up_behind_does_not_press() {
+        let at = [Vec2::ZERO, Vec2::new(1.02, 0.0)];
+        let slow = Vec2::new(0.2, 0.0);
+        let found = courses(&at, &[Vec2::X, slow], &[5.0, 4.0]);
+        assert!(found[0].0.x < 0.3 && found[0].1, "{:?}", found[0]);
+        assert_eq!(found[1], (slow, false));
+    }
+}
