@@ -8,6 +8,7 @@
 
 use crate::geom::{Vec2, angle};
 use crate::ground::{Going, SKIN_M};
+use crate::motion::Turns;
 use crate::near::Near;
 
 /// How often the contacts are gone through. More carry pushes farther within a tick.
@@ -40,11 +41,8 @@ pub struct Bodies<'a> {
     pub limits: &'a [f32],
     /// The largest of the limits.
     pub farthest: f32,
-    /// The way that each has left, in metres: of two that go the same way who has less goes first, and the
-    /// other gives way.
-    pub left: &'a [f32],
-    /// Which walk together to one place: those of one number, which may be any but `0`.
-    pub bands: &'a [u32],
+    /// Whose turn it is.
+    pub turns: Turns<'a>,
 }
 
 /// Bodies that might touch, or one and a wall.
@@ -173,15 +171,16 @@ impl Contacts {
 
 /// How readily two are pushed by each other.
 fn gives(bodies: &Bodies<'_>, me: usize, them: usize) -> (f32, f32) {
-    let (mine, theirs) = (bodies.steps[me], bodies.steps[them]);
-    let same_band = bodies.bands[me] != 0 && bodies.bands[me] == bodies.bands[them];
-    let (mine, theirs) = match (mine == Vec2::ZERO, theirs == Vec2::ZERO) {
+    let turns = &bodies.turns;
+    let stands = |who: usize| bodies.steps[who] == Vec2::ZERO;
+    let (mine, theirs) = match (stands(me), stands(them)) {
         (true, false) => (STANDING, 1.0),
         (false, true) => (1.0, STANDING),
-        (false, false) if mine.dot(theirs) > 0.0 || same_band => {
-            let first = (bodies.left[me], me) < (bodies.left[them], them);
-
-            if first { (FIRST, 1.0) } else { (1.0, FIRST) }
+        (false, false) if turns.go_together(bodies.steps, me, them) => {
+            match turns.goes_before(me, them) {
+                true => (FIRST, 1.0),
+                false => (1.0, FIRST),
+            }
         }
         _ => (1.0, 1.0),
     };
@@ -214,8 +213,10 @@ mod tests {
             widest: 0.5,
             limits,
             farthest: 0.5,
-            left,
-            bands: &vec![0; at.len()],
+            turns: Turns {
+                left,
+                bands: &vec![0; at.len()],
+            },
         };
         let mut contacts = Contacts::default();
         let all = vec![true; at.len()];

@@ -10,7 +10,9 @@
 //! Only the one that is met first counts, so that those that come after do not undo each other.
 
 use crate::geom::Vec2;
+use crate::motion::Turns;
 use crate::near::Near;
+use smallvec::SmallVec;
 
 /// How far ahead meetings are foreseen, in seconds.
 pub const FORESIGHT_S: f32 = 1.25;
@@ -48,35 +50,47 @@ pub struct Walkers<'a> {
     pub widest: f32,
     /// The highest of the speeds in `velocity`.
     pub fastest: f32,
-    /// The way that each has left, in metres: who has less goes first.
-    pub left: &'a [f32],
-    /// Which walk together to one place: those of one number, which may be any but `0`.
-    pub bands: &'a [u32],
+    /// Whose turn it is.
+    pub turns: Turns<'a>,
     /// Whether each has come to where its group gathers.
     pub gather: &'a [bool],
 }
 
-impl Walkers<'_> {
-    /// Whether two go the same way, or to the same place.
-    fn go_together(&self, a: usize, b: usize) -> bool {
-        let same_band = self.bands[a] != 0 && self.bands[a] == self.bands[b];
-        same_band || self.wanted[a].dot(self.wanted[b]) > 0.0
-    }
+/// How one had better walk.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Course {
+    /// The velocity, in metres a second.
+    pub velocity: Vec2,
+    /// Whether it queues behind others.
+    pub queues: bool,
 }
 
-/// How body `who` had better walk, in metres a second: as it wants to, but for those that it would come upon. Never
-/// faster than `top`. Whether it queues is told, too.
+/// How body `who` had better walk: as it wants to, but for those that it would come upon, and never faster than `top`
+/// metres a second. Who wants to stand stands.
 ///
 /// Costs in proportion to the bodies that it could come upon within [`FORESIGHT_S`].
 #[must_use]
-pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> (Vec2, bool) {
+pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course {
     let me = who as usize;
     let wanted = walkers.wanted[me];
     let (at, radius) = (walkers.at[me], walkers.radii[me]);
     let speed = wanted.length();
-    let reach = radius + walkers.widest + (speed + walkers.fastest) * FORESIGHT_S;
+    if speed == 0.0 {
+        return Course {
+            velocity: Vec2::ZERO,
+            queues: false,
+        };
+    }
+    let touches = radius + walkers.widest + radius * QUEUE_GAP;
+    let meeting = radius + walkers.widest + (speed + walkers.fastest) * FORESIGHT_S;
+    let reach = meeting.max(touches);
     let mut soonest: Option<(f32, f32)> = None;
+    let mut beside: SmallVec<[u32; 16]> = SmallVec::new();
     near.within(at, reach).for_each(|other| {
+        let gap = walkers.at[other as usize] - at;
+        if other != who && gap.length_squared() <= touches * touches {
+            beside.push(other);
+        }
         if other != who
             && let Some((time, aside)) = meets(walkers, me, other as usize)
             && soonest.is_none_or(|(known, _)| time < known)
@@ -84,23 +98,20 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> (Vec2,
             soonest = Some((time, aside));
         }
     });
-    let mut course = wanted;
+    let mut velocity = wanted;
     if let Some((time, aside)) = soonest {
         let ahead = wanted / speed;
         let sideways = (aside / time.max(NEAREST_S)).clamp(-MOST_ASIDE * speed, MOST_ASIDE * speed);
         let onward = (speed * speed - sideways * sideways).max(0.0).sqrt();
-        course = (ahead * onward + ahead.perp() * sideways).clamp_length_max(top);
+        velocity = (ahead * onward + ahead.perp() * sideways).clamp_length_max(top);
     }
-    let reach = radius + walkers.widest + radius * QUEUE_GAP;
     let mut queues = false;
-    near.within(at, reach).for_each(|other| {
-        if other != who {
-            let slower = queue_behind(walkers, (me, other as usize), course);
-            queues |= slower != course;
-            course = slower;
-        }
-    });
-    (course, queues)
+    for other in beside {
+        let slower = queue_behind(walkers, (me, other as usize), velocity);
+        queues |= slower != velocity;
+        velocity = slower;
+    }
+    Course { velocity, queues }
 }
 
 /// In how many seconds one comes upon another that does not go the same way, and how far it has to step aside to its
@@ -109,7 +120,7 @@ fn meets(walkers: &Walkers<'_>, me: usize, them: usize) -> Option<(f32, f32)> {
     let (mine, theirs) = (walkers.wanted[me], walkers.wanted[them]);
     // Where a group gathers one gets past those that stand by having them make room.
     let pushes_past = theirs == Vec2::ZERO && walkers.gather[me];
-    if walkers.go_together(me, them) || pushes_past {
+    if walkers.turns.go_together(walkers.wanted, me, them) || pushes_past {
         return None;
     }
     let gap = walkers.at[them] - walkers.at[me];
@@ -123,7 +134,7 @@ fn meets(walkers: &Walkers<'_>, me: usize, them: usize) -> Option<(f32, f32)> {
         return None;
     }
     let time = (distance - apart).max(0.0) / speed.max(1e-6);
-    let arrives = time * mine.length() > walkers.left[me];
+    let arrives = time * mine.length() > walkers.turns.left[me];
     if time >= FORESIGHT_S || arrives {
         return None;
     }
@@ -138,9 +149,8 @@ fn meets(walkers: &Walkers<'_>, me: usize, them: usize) -> Option<(f32, f32)> {
 /// The course of one that comes up behind another who goes the same way: no faster toward it than that one
 /// goes, and what is left of the gap.
 fn queue_behind(walkers: &Walkers<'_>, (me, them): (usize, usize), course: Vec2) -> Vec2 {
-    let same_way = walkers.go_together(me, them);
-    let first = (walkers.left[them], them) < (walkers.left[me], me);
-    if !(same_way && first) {
+    let turns = &walkers.turns;
+    if !(turns.go_together(walkers.wanted, me, them) && turns.goes_before(them, me)) {
         return course;
     }
     let gap = walkers.at[them] - walkers.at[me];
@@ -164,7 +174,7 @@ mod tests {
     use super::*;
     use crate::geom::Rect;
 
-    fn courses(at: &[Vec2], wanted: &[Vec2], left: &[f32]) -> Vec<(Vec2, bool)> {
+    fn courses(at: &[Vec2], wanted: &[Vec2], left: &[f32]) -> Vec<Course> {
         let mut near = Near::default();
         near.rebuild(Rect::around(Vec2::ZERO, 20.0), 2.0, at);
         let walkers = Walkers {
@@ -174,8 +184,10 @@ mod tests {
             radii: &vec![0.5; at.len()],
             widest: 0.5,
             fastest: 2.0,
-            left,
-            bands: &vec![0; at.len()],
+            turns: Turns {
+                left,
+                bands: &vec![0; at.len()],
+            },
             gather: &vec![false; at.len()],
         };
         (0..at.len() as u32)
@@ -187,7 +199,7 @@ mod tests {
     fn two_that_meet_head_on_step_to_opposite_sides_in_time() {
         let at = [Vec2::ZERO, Vec2::new(3.0, 0.0)];
         let found = courses(&at, &[Vec2::X, -Vec2::X], &[9.0, 9.0]);
-        let (a, b) = (found[0].0, found[1].0);
+        let (a, b) = (found[0].velocity, found[1].velocity);
         assert!(a.y < 0.0 && b.y > 0.0, "each to its own right: {a} and {b}");
         assert!((a.length() - 1.0).abs() < 1e-3, "at the same pace");
     }
@@ -196,7 +208,7 @@ mod tests {
     fn nobody_turns_aside_beyond_the_end_of_the_way() {
         let at = [Vec2::ZERO, Vec2::new(3.0, 0.0)];
         let found = courses(&at, &[Vec2::X, -Vec2::X], &[0.1, 9.0]);
-        assert_eq!(found[0].0, Vec2::X);
+        assert_eq!(found[0].velocity, Vec2::X);
     }
 
     #[test]
@@ -204,7 +216,20 @@ mod tests {
         let at = [Vec2::ZERO, Vec2::new(1.02, 0.0)];
         let slow = Vec2::new(0.2, 0.0);
         let found = courses(&at, &[Vec2::X, slow], &[5.0, 4.0]);
-        assert!(found[0].0.x < 0.3 && found[0].1, "{:?}", found[0]);
-        assert_eq!(found[1], (slow, false));
+        assert!(
+            found[0].velocity.x < 0.3 && found[0].queues,
+            "{:?}",
+            found[0]
+        );
+        assert_eq!(found[1].velocity, slow);
+        assert!(!found[1].queues);
+    }
+
+    #[test]
+    fn who_wants_to_stand_stands_whoever_comes() {
+        let at = [Vec2::ZERO, Vec2::new(1.5, 0.0)];
+        let found = courses(&at, &[Vec2::ZERO, -Vec2::X], &[5.0, 4.0]);
+        assert_eq!(found[0].velocity, Vec2::ZERO);
+        assert!(found[1].velocity.y > 0.0, "the other goes round: {found:?}");
     }
 }

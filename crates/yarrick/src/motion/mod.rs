@@ -24,11 +24,13 @@ mod firm;
 mod follow;
 mod foresee;
 pub mod places;
+mod turns;
 mod walls;
 
 pub use contact::{Bodies, Contacts};
 pub use corner::Corner;
 pub use firm::{Crowd, Limit, nearest_step, step_between};
 pub use follow::{braked_speed, follow, way_left};
-pub use foresee::{FORESIGHT_S, Walkers, foresee};
+pub use foresee::{Course, FORESIGHT_S, Walkers, foresee};
+pub use turns::Turns;
 pub use walls::step_clear;

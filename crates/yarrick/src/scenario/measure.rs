@@ -165,7 +165,7 @@ pub struct Measure {
 struct Taken {
     units: Vec<UnitId>,
     measured: OrderMeasured,
-    /// The ticks since the order at which the last unit ended.
+    /// When the last of them ended, in seconds.
     last_end_s: f64,
     open: usize,
 }

@@ -207,5 +207,38 @@ pub(crate) struct Moves {
     pub(crate) listed: Vec<bool>,
 }
 
+impl Moves {
+    /// Makes the lists ready for units that stand where they are.
+    pub(crate) fn begin(&mut self, positions: &[Vec2]) {
+        let count = positions.len();
+        self.wanted.clear();
+        self.wanted.extend_from_slice(positions);
+        refill(&mut self.steps, count, Vec2::ZERO);
+        refill(&mut self.limits, count, 0.0);
+        refill(&mut self.next, count, 0);
+        refill(&mut self.left, count, f32::INFINITY);
+        refill(&mut self.bands, count, 0);
+        for flags in [
+            &mut self.gather,
+            &mut self.turned,
+            &mut self.stirred,
+            &mut self.waits,
+            &mut self.against,
+        ] {
+            refill(flags, count, false);
+        }
+    }
+
+    /// How far any can get in the tick, in metres.
+    pub(crate) fn farthest(&self) -> f32 {
+        self.limits.iter().copied().fold(0.0, f32::max)
+    }
+}
+
+fn refill<T: Clone>(list: &mut Vec<T>, count: usize, value: T) {
+    list.clear();
+    list.resize(count, value);
+}
+
 /// The events of a tick, in the order in which they happened.
 pub(crate) type Events = Vec<Event>;

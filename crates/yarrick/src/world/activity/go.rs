@@ -120,7 +120,8 @@ impl Go {
 
     /// Whether its last point is led to by a link.
     pub(crate) fn ends_on_link(&self) -> bool {
-        self.is_over_link(self.path.len() as u32 - 1)
+        let last = (self.path.len() as u32).checked_sub(1);
+        last.is_some_and(|last| self.is_over_link(last))
     }
 
     /// Lets the last leg of the path lead to another point.

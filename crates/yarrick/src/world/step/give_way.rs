@@ -4,7 +4,7 @@
 //! costs nothing.
 
 use crate::geom::Vec2;
-use crate::motion::{Bodies, Crowd, step_between};
+use crate::motion::{Bodies, Crowd, Turns, step_between};
 use crate::near::Near;
 use crate::world::activity::Activity;
 use crate::world::state::{Moves, State};
@@ -27,10 +27,6 @@ pub(super) fn give_way(state: &mut State, near: &Near, moves: &mut Moves) {
 /// touched lately look round.
 fn begin(state: &State, moves: &mut Moves) {
     let units = &state.units;
-    moves.stirred.clear();
-    moves.stirred.resize(units.len(), false);
-    moves.against.clear();
-    moves.against.resize(units.len(), false);
     moves.listed.clear();
     for (row, activity) in units.activity.iter().enumerate() {
         let walks = matches!(activity, Activity::Go(_)) || moves.steps[row] != Vec2::ZERO;
@@ -50,9 +46,11 @@ fn push(state: &mut State, near: &Near, moves: &mut Moves) {
         radii: &units.radius,
         widest: state.widest,
         limits: &moves.limits,
-        farthest: moves.limits.iter().copied().fold(0.0, f32::max),
-        left: &moves.left,
-        bands: &moves.bands,
+        farthest: moves.farthest(),
+        turns: Turns {
+            left: &moves.left,
+            bands: &moves.bands,
+        },
     };
     for row in 0..units.len() {
         if moves.listed[row] {
@@ -60,13 +58,12 @@ fn push(state: &mut State, near: &Near, moves: &mut Moves) {
             contacts.find_walls(&bodies, state.going(row), row as u32);
         }
     }
-    let (steps, left, bands) = (&moves.steps, &moves.left, &moves.bands);
+    let (steps, turns) = (&moves.steps, bodies.turns);
     contacts.solve(&mut moves.given, |pushed, by| {
         let (pushed, by) = (pushed as usize, by as usize);
         moves.stirred[pushed] = true;
-        let same_band = bands[pushed] != 0 && bands[pushed] == bands[by];
-        let same_way = same_band || steps[pushed].dot(steps[by]) > 0.0;
-        moves.waits[pushed] |= same_way && (left[by], by) < (left[pushed], pushed);
+        moves.waits[pushed] |=
+            turns.go_together(steps, pushed, by) && turns.goes_before(by, pushed);
         let ahead = steps[pushed].dot(units.position[by] - units.position[pushed]) > 0.0;
         moves.against[pushed] |= ahead && matches!(units.activity[by], Activity::Stand);
     });
@@ -83,7 +80,7 @@ fn push(state: &mut State, near: &Near, moves: &mut Moves) {
 /// held back again when the others have gone on.
 fn settle(state: &State, near: &Near, moves: &mut Moves) {
     let units = &state.units;
-    let farthest = moves.limits.iter().copied().fold(0.0, f32::max);
+    let drift = 2.0 * moves.farthest();
     moves.at.clone_from(&units.position);
     let mut order = core::mem::take(&mut moves.order);
     order.clear();
@@ -105,7 +102,7 @@ fn settle(state: &State, near: &Near, moves: &mut Moves) {
                 at: &moves.at,
                 radii: &units.radius,
                 widest: state.widest,
-                drift: 2.0 * farthest,
+                drift,
             };
             let to = step_between(&crowd, near, state.going(row), row as u32, wanted);
             // Sliding along others leads nobody farther than it can walk.

@@ -2,7 +2,8 @@
 
 use super::give_way::give_way;
 use crate::geom::{Vec2, angle, canonical};
-use crate::motion::{Walkers, braked_speed, follow, foresee};
+use crate::ground::Going;
+use crate::motion::{Turns, Walkers, braked_speed, follow, foresee};
 use crate::near::Near;
 use crate::world::activity::{Activity, Bound, Go, Patience, Strayed};
 use crate::world::order::{Failure, Outcome, Place, Task};
@@ -55,74 +56,60 @@ fn remember_poses(state: &mut State) {
 
 /// Where each unit would be at the end of the tick if it were alone.
 fn want(state: &State, moves: &mut Moves) {
-    let units = &state.units;
-    let tick_s = state.tick_s();
-    moves.wanted.clear();
-    moves.wanted.extend_from_slice(&units.position);
-    moves.steps.clear();
-    moves.steps.resize(units.len(), Vec2::ZERO);
-    moves.next.clear();
-    moves.next.resize(units.len(), 0);
-    moves.limits.clear();
-    moves.left.clear();
-    moves.left.resize(units.len(), f32::INFINITY);
-    moves.turned.clear();
-    moves.gather.clear();
-    moves.gather.resize(units.len(), false);
-    moves.bands.clear();
-    moves.bands.resize(units.len(), 0);
-    moves.waits.clear();
-    moves.waits.resize(units.len(), false);
-    moves.turned.resize(units.len(), false);
-    for row in 0..units.len() {
-        let kind = state.kind(units.kind[row]);
-        let Activity::Go(go) = &units.activity[row] else {
-            if let Activity::AwaitRoute { lead: Some(to), .. } = units.activity[row] {
-                stroll(state, moves, row, to);
-                continue;
-            }
+    moves.begin(&state.units.position);
+    for row in 0..state.units.len() {
+        match &state.units.activity[row] {
+            Activity::Go(go) => stride(state, moves, row, go),
+            Activity::AwaitRoute { lead: Some(to), .. } => stroll(state, moves, row, *to),
             // Who stands firm does not let itself be pushed.
-            let gives_way = if state.stands_firm(row) {
-                0.0
-            } else {
-                kind.speed
-            };
-            moves.limits.push(gives_way * tick_s);
-            continue;
-        };
-        let top = state.top_speed(row);
-        let left = go.left(units.position[row]) - go.short_m();
-        let speed = match go.bound() {
-            // Whoever goes on elsewhere afterwards need not slow down.
-            Bound::Place if units.orders[row].len() > 1 => top,
-            Bound::Place => braked_speed(left, top, kind.braking),
-            // The path is always a little behind the one that it leads to.
-            Bound::Unit { .. } => braked_speed(left, top, kind.braking).max(top * LEAST_PART),
-        };
-        let mut next = go.next();
-        let from = units.position[row];
-        let over = match go.strayed() {
-            Strayed::OnPath => None,
-            Strayed::Beside => round_the_corner(state, row, go),
-            Strayed::Lost => Some(way_back(state, row, go)),
-        };
-        let at = match over {
-            Some(over) => from + (over - from).clamp_length_max(speed * tick_s),
-            None => follow(from, go.up_to_link(), &mut next, speed * tick_s),
-        };
-        let over = over.unwrap_or(from);
-        moves.limits.push(top * tick_s);
-        moves.steps[row] = at - units.position[row];
-        moves.wanted[row] = at;
-        moves.next[row] = next;
-        // Whoever gets no farther by pushing goes round.
-        let pushes =
-            go.held_up() % (2 * PUSH_S * state.ticks_per_second) < PUSH_S * state.ticks_per_second;
-        moves.gather[row] = go.gathers() && pushes;
-        if go.bound() == Bound::Place {
-            moves.bands[row] = units.orders[row].first().map_or(0, |order| order.number.0);
+            _ if state.stands_firm(row) => {}
+            _ => {
+                let speed = state.kind(state.units.kind[row]).speed;
+                moves.limits[row] = speed * state.tick_s();
+            }
         }
-        moves.left[row] = from.distance(over) + left_of_all(state, row, go, over) - go.short_m();
+    }
+}
+
+/// The move of a unit that walks its way.
+fn stride(state: &State, moves: &mut Moves, row: usize, go: &Go) {
+    let (from, tick_s) = (state.units.position[row], state.tick_s());
+    let (top, orders) = (state.top_speed(row), &state.units.orders[row]);
+    let most = pace(state, row, go, top) * tick_s;
+    let mut next = go.next();
+    let over = match go.strayed() {
+        Strayed::OnPath => None,
+        Strayed::Beside => round_the_corner(state, row, go),
+        Strayed::Lost => Some(way_back(state, row, go)),
+    };
+    let at = match over {
+        Some(over) => from + (over - from).clamp_length_max(most),
+        None => follow(from, go.up_to_link(), &mut next, most),
+    };
+    moves.limits[row] = top * tick_s;
+    moves.steps[row] = at - from;
+    moves.wanted[row] = at;
+    moves.next[row] = next;
+    // Whoever gets no farther by pushing goes round.
+    let push = PUSH_S * state.ticks_per_second;
+    moves.gather[row] = go.gathers() && go.held_up() % (2 * push) < push;
+    if go.bound() == Bound::Place {
+        moves.bands[row] = orders.first().map_or(0, |order| order.number.0);
+    }
+    let over = over.unwrap_or(from);
+    moves.left[row] = from.distance(over) + left_of_all(state, row, go, over) - go.short_m();
+}
+
+/// How fast a unit walks that could walk at `top` metres a second, and has to stop at the end of its way.
+fn pace(state: &State, row: usize, go: &Go, top: f32) -> f32 {
+    let left = go.left(state.units.position[row]) - go.short_m();
+    let braked = braked_speed(left, top, state.kind(state.units.kind[row]).braking);
+    match go.bound() {
+        // Whoever goes on elsewhere afterwards need not slow down.
+        Bound::Place if state.units.orders[row].len() > 1 => top,
+        Bound::Place => braked,
+        // The path is always a little behind the one that it leads to.
+        Bound::Unit { .. } => braked.max(top * LEAST_PART),
     }
 }
 
@@ -191,8 +178,10 @@ fn look_ahead(state: &State, near: &Near, moves: &mut Moves) {
         radii: &units.radius,
         widest: state.widest,
         fastest: speeds.fold(0.0, f32::max),
-        left: &moves.left,
-        bands: &moves.bands,
+        turns: Turns {
+            left: &moves.left,
+            bands: &moves.bands,
+        },
         gather: &moves.gather,
     };
     for (row, wish) in wishes.iter().enumerate() {
@@ -200,10 +189,10 @@ fn look_ahead(state: &State, near: &Near, moves: &mut Moves) {
             continue;
         }
         let top = moves.limits[row] / tick_s;
-        let (course, queues) = foresee(&walkers, near, row as u32, top);
-        moves.waits[row] = queues;
-        if course != *wish {
-            moves.steps[row] = course * tick_s;
+        let course = foresee(&walkers, near, row as u32, top);
+        moves.waits[row] = course.queues;
+        if course.velocity != *wish {
+            moves.steps[row] = course.velocity * tick_s;
             moves.wanted[row] = units.position[row] + moves.steps[row];
             moves.turned[row] = true;
         }
@@ -215,7 +204,7 @@ fn look_ahead(state: &State, near: &Near, moves: &mut Moves) {
 fn stroll(state: &State, moves: &mut Moves, row: usize, to: Vec2) {
     let from = state.units.position[row];
     let most = state.top_speed(row) * state.tick_s();
-    moves.limits.push(most);
+    moves.limits[row] = most;
     moves.steps[row] = (to - from).clamp_length_max(most);
     moves.wanted[row] = from + moves.steps[row];
 }
@@ -267,34 +256,39 @@ fn walk(state: &mut State, moves: &Moves, row: usize) {
     let Activity::Go(go) = &mut state.units.activity[row] else {
         return;
     };
-    let sees = |point: u32| {
-        let target = go.path().get(point as usize);
-        target.is_some_and(|target| going.line_is_clear(at, *target, radius))
-    };
-    let corner = go
-        .corner()
-        .filter(|_| !on_course || go.strayed() != Strayed::OnPath);
+    let is_aside = !on_course || go.strayed() != Strayed::OnPath;
     if on_course && next != go.next() {
         go.pass(next);
         go.set_strayed(Strayed::OnPath);
-    } else if corner.is_some_and(|corner| corner.is_behind(at)) && sees(go.next() + 1)
-        || !on_course && near_a_corner(go.path(), go.next(), at, radius) && {
-            // In a crowd nobody gets to the corner itself: to see past it is enough, or where a link
-            // begins there, to see it.
-            let seen = if go.is_over_link(go.next() + 1) { 0 } else { 1 };
-            sees(go.next() + seen)
-        }
-    {
+    } else if is_aside && has_rounded(going, go, (at, radius), on_course) {
         go.pass(go.next() + 1);
         go.set_strayed(Strayed::Beside);
-    } else if !on_course || go.strayed() != Strayed::OnPath {
-        let strayed = if sees(go.next()) {
-            Strayed::Beside
-        } else {
-            Strayed::Lost
+    } else if is_aside {
+        let strayed = match sees(going, go, (at, radius), go.next()) {
+            true => Strayed::Beside,
+            false => Strayed::Lost,
         };
         go.set_strayed(strayed);
     }
+}
+
+/// Whether a body that is beside its path has come past the next corner.
+fn has_rounded(going: Going<'_>, go: &Go, (at, radius): (Vec2, f32), on_course: bool) -> bool {
+    let sees = |point| sees(going, go, (at, radius), point);
+    let is_behind = go.corner().is_some_and(|corner| corner.is_behind(at));
+    if is_behind && sees(go.next() + 1) {
+        return true;
+    }
+    // In a crowd nobody gets to the corner itself: to see past it is enough, or where a link begins
+    // there, to see it.
+    let seen = if go.is_over_link(go.next() + 1) { 0 } else { 1 };
+    !on_course && near_a_corner(go.path(), go.next(), at, radius) && sees(go.next() + seen)
+}
+
+/// Whether a body sees a point of its path, so that it could walk straight to it.
+fn sees(going: Going<'_>, go: &Go, (at, radius): (Vec2, f32), point: u32) -> bool {
+    let target = go.path().get(point as usize);
+    target.is_some_and(|target| going.line_is_clear(at, *target, radius))
 }
 
 /// Whether the next point is not the last, and within two bodies of `at`.

@@ -8,7 +8,7 @@
 use crate::geom::Vec2;
 use crate::near::Near;
 use crate::world::activity::{Activity, Bound, Go};
-use crate::world::order::{Errand, Task};
+use crate::world::order::{Place, Task};
 use crate::world::queue;
 use crate::world::state::State;
 
@@ -40,36 +40,17 @@ fn beside(state: &State, near: &Near, row: usize) -> Option<usize> {
     let Activity::Go(go) = &state.units.activity[row] else {
         return None;
     };
-    if go.held_up() == 0
-        || !go.held_up().is_multiple_of(HELD_UP_TICKS)
-        || go.bound() != Bound::Place
-    {
+    let looks = go.held_up() > 0 && go.held_up().is_multiple_of(HELD_UP_TICKS);
+    if !looks || go.bound() != Bound::Place {
         return None;
     }
     let units = &state.units;
-    let (at, mine) = (units.position[row], place_of(state, row)?);
-    let gain = |other: usize| {
-        let theirs = place_of(state, other)?;
-        let gain = (theirs - mine).dot(at - units.position[other]);
-        (gain > 0.0).then_some((gain, other))
-    };
-    let within = near.within(at, 4.0 * units.radius[row]);
-    let like = within.map(|other| other as usize).filter(|other| {
-        *other < units.len()
-            && are_alike(state, row, *other)
-            && matches!(units.activity[*other], Activity::Go(_))
-    });
-    let best = like
-        .filter_map(gain)
-        .reduce(|best, next| if next.0 > best.0 { next } else { best });
-    best.map(|(_, other)| other)
-}
-
-/// Whether two are of one kind, and sent to one place by one order.
-fn are_alike(state: &State, row: usize, other: usize) -> bool {
-    let units = &state.units;
-    let number = |row: usize| units.orders[row].first().map(|order| order.number);
-    row != other && units.kind[row] == units.kind[other] && number(row) == number(other)
+    let within = near.within(units.position[row], 4.0 * units.radius[row]);
+    let like = within
+        .map(|other| other as usize)
+        .filter(|other| *other < units.len())
+        .filter(|other| matches!(units.activity[*other], Activity::Go(_)));
+    best_to_trade_with(state, row, like, 0.0)
 }
 
 /// Whether a unit has come near enough to the places of its group, and had not before.
@@ -77,55 +58,69 @@ fn comes_to_gathering(state: &State, row: usize) -> bool {
     let Activity::Go(go) = &state.units.activity[row] else {
         return false;
     };
-    let Some(place) = errand(state, row).and_then(|errand| errand.place.ok()) else {
+    if go.gathers() || go.bound() != Bound::Place {
         return false;
-    };
-    let near = place.spread_m + FORECOURT_RADII * state.units.radius[row];
-    let at = state.units.position[row];
-    place.spread_m > 0.0
-        && go.bound() == Bound::Place
-        && !go.gathers()
-        && at.distance_squared(place.middle) <= near * near
-}
-
-fn errand(state: &State, row: usize) -> Option<Errand> {
-    match &state.units.orders[row].first()?.task {
-        Task::Move(errand) | Task::AttackMove(errand) => Some(*errand),
-        _ => None,
     }
+    let near = |place: Place| {
+        let reach = place.spread_m + FORECOURT_RADII * state.units.radius[row];
+        let at = state.units.position[row];
+        place.spread_m > 0.0 && at.distance_squared(place.middle) <= reach * reach
+    };
+    place_of(state, row).is_some_and(near)
 }
 
-/// With whom a unit had best trade: one of its kind and order, still on the way behind it, whose place lies farthest
-/// beyond its own.
+/// With whom a unit had best trade that comes to the gathering: one still on the way behind it, whose place lies
+/// farthest beyond its own. Looks at all units, once for each that comes.
 fn partner(state: &State, row: usize) -> Option<usize> {
-    let units = &state.units;
-    let mine = errand(state, row)?.place.ok()?;
-    let trades = |other: &usize| {
-        let is_on_its_way = matches!(&units.activity[*other], Activity::Go(go) if !go.gathers());
-        is_on_its_way && are_alike(state, row, *other)
+    let is_on_its_way = |other: &usize| {
+        let activity = &state.units.activity[*other];
+        matches!(activity, Activity::Go(go) if !go.gathers())
     };
+    let on_their_way = (0..state.units.len()).filter(is_on_its_way);
+    best_to_trade_with(state, row, on_their_way, state.units.radius[row])
+}
+
+/// Of some units the one with which trading places shortens both ways the most, if it does by more than `least`, in
+/// square metres: of the same kind and order, and bound for the same gathering. Ties go to the first.
+fn best_to_trade_with(
+    state: &State,
+    row: usize,
+    others: impl Iterator<Item = usize>,
+    least: f32,
+) -> Option<usize> {
+    let units = &state.units;
+    let number = |row: usize| units.orders[row].first().map(|order| order.number);
+    let is_alike = |other: &usize| {
+        *other != row && units.kind[*other] == units.kind[row] && number(*other) == number(row)
+    };
+    let mine = place_of(state, row)?;
     let gain = |other: usize| {
-        let theirs = errand(state, other)?.place.ok()?;
+        let theirs = place_of(state, other)?;
         let behind = units.position[row] - units.position[other];
         let gain = (theirs.at - mine.at).dot(behind);
-        (gain > units.radius[row]).then_some((gain, other))
+        (theirs.middle == mine.middle && gain > least).then_some((gain, other))
     };
-    let best = (0..units.len()).filter(trades).filter_map(gain);
-    // Ties go to the first.
-    let best = best.reduce(|best, next| if next.0 > best.0 { next } else { best });
+    let best = others
+        .filter(is_alike)
+        .filter_map(gain)
+        .reduce(|best, next| if next.0 > best.0 { next } else { best });
     best.map(|(_, other)| other)
+}
+
+/// The place that a unit is bound for with its group, on a move or an attack-move.
+fn place_of(state: &State, row: usize) -> Option<Place> {
+    match &state.units.orders[row].first()?.task {
+        Task::Move(errand) | Task::AttackMove(errand) => errand.place.ok(),
+        _ => None,
+    }
 }
 
 fn trade(state: &mut State, a: usize, b: usize) {
     let (Some(of_a), Some(of_b)) = (place_of(state, a), place_of(state, b)) else {
         return;
     };
-    lead(state, a, of_b);
-    lead(state, b, of_a);
-}
-
-fn place_of(state: &State, row: usize) -> Option<Vec2> {
-    Some(errand(state, row)?.place.ok()?.at)
+    lead(state, a, of_b.at);
+    lead(state, b, of_a.at);
 }
 
 /// Sends a unit to another place of its group: by a new last leg where that is clear, else by a new route.
