@@ -533,3 +533,19 @@ fn gaits_doors_and_links_are_read_and_their_mistakes_are_told() {
     ];
     assert_told!(told_of_changes(&sound, &changes));
 }
+
+#[test]
+fn tally_lines() {
+    let line = "[[tally]]\nname = \"the gap\"\nfrom = [4.0, 0.5]\nto = [4.0, 1.5]\n";
+    let sound = format!("{SOUND}\n{line}");
+    let scenario = Scenario::parse(&sound).unwrap();
+    assert_eq!(scenario.tallies[0].name, "the gap");
+    let changes = [
+        ("name = \"the gap\"\n", ""),
+        ("from = [4.0, 0.5]", "from = [40.0, 0.5]"),
+        ("from = [4.0, 0.5]", "from = [4.0, nan]"),
+        ("to = [4.0, 1.5]", "to = [4.0, 0.5]"),
+        ("to = [4.0, 1.5]", "too = [4.0, 1.5]"),
+    ];
+    assert_told!(told_of_changes(&sound, &changes));
+}

@@ -263,13 +263,19 @@ fn walk(state: &mut State, moves: &Moves, row: usize) {
     } else if is_aside && has_rounded(going, go, (at, radius), on_course) {
         go.pass(go.next() + 1);
         go.set_strayed(Strayed::Beside);
-    } else if is_aside {
+    } else if is_aside && !keeps_sight(go, on_course) {
         let strayed = match sees(going, go, (at, radius), go.next()) {
             true => Strayed::Beside,
             false => Strayed::Lost,
         };
         go.set_strayed(strayed);
     }
+}
+
+/// Whether a body sees the next point because it did before, and has walked straight towards it since: looking along
+/// the whole leg again would cost by its length.
+fn keeps_sight(go: &Go, on_course: bool) -> bool {
+    on_course && go.strayed() == Strayed::Beside && go.corner().is_none()
 }
 
 /// Whether a body that is beside its path has come past the next corner.
