@@ -30,10 +30,10 @@ const AHEAD: f32 = 0.3;
 const NEAREST_S: f32 = 0.15;
 
 /// How near one ahead must be for those behind to queue, as a part of the radius.
-const QUEUE_GAP: f32 = 0.3;
+const QUEUE_GAP: f32 = 0.2;
 
 /// How much of the gap those in a queue catch up with in a second.
-const CATCH_UP: f32 = 1.5;
+const CATCH_UP: f32 = 3.0;
 
 /// What is known of bodies that walk, as parallel lists.
 #[derive(Clone, Copy, Debug)]

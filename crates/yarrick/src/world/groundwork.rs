@@ -110,9 +110,9 @@ impl State {
             return;
         }
         let at = self.units.position[row];
-        let (bound, held_up) = (go.bound(), go.held_up());
+        let (bound, delay) = (go.bound(), go.delay());
         if self.way_is_cut(row, area) {
-            queue::await_route(self, row, bound, held_up);
+            queue::await_route(self, row, bound, delay);
             return queue::make_urgent(self, row);
         }
         let Some(&goal) = go.ahead().last() else {

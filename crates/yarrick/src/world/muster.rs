@@ -27,7 +27,8 @@ struct Party {
 
 /// Where each member goes that is sent to `goal`, or why it cannot, in the order of `members`.
 ///
-/// The widest bodies choose their places first: the others fit in between.
+/// Those who will be there first choose their places first, farthest in: who comes after them stands
+/// round them, and has nobody to get past.
 pub(crate) fn muster(
     state: &State,
     scratch: &mut Scratch,
@@ -43,8 +44,8 @@ pub(crate) fn muster(
             scratch.claims.take(member.row as u32);
         }
     }
-    // A stable sort: parties as wide as each other keep the order of their first members.
-    parties.sort_by(|a, b| b.radius.total_cmp(&a.radius));
+    // A stable sort: parties that take as long as each other keep the order of their first members.
+    parties.sort_by_cached_key(|party| ticks_to(state, members, party, goal));
     for party in &parties {
         let from: Vec<Vec2> = party.members.iter().map(|&k| members[k].from).collect();
         let gathering = Gathering {
@@ -78,6 +79,17 @@ pub(crate) fn muster(
     }
     stand_together(&mut answers);
     answers
+}
+
+/// How many ticks the members of a party would take to a point on average, were the way straight.
+fn ticks_to(state: &State, members: &[Member], party: &Party, goal: Vec2) -> u64 {
+    let ticks = party.members.iter().map(|&member| {
+        let Member { row, from } = members[member];
+        let step = state.kind(state.units.kind[row]).speed * state.tick_s();
+        // What cannot walk never comes: a cast of infinity saturates.
+        (from.distance(goal) / step) as u32
+    });
+    ticks.map(u64::from).sum::<u64>() / party.members.len().max(1) as u64
 }
 
 /// Those who stand about one point count as one gathering, whatever ground they go over: each has arrived among the

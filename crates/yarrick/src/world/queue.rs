@@ -1,6 +1,6 @@
 //! The orders of a unit: taken up, carried out one after another, each ended once.
 
-use super::activity::{Activity, Bound, Progress, bout};
+use super::activity::{Activity, Bound, Delay, Progress, bout};
 use super::event::Event;
 use super::order::{Beat, Errand, Failure, Order, Outcome, Task};
 use super::state::{Events, State};
@@ -78,7 +78,7 @@ pub(crate) fn turn_to_next_post(state: &mut State, row: usize) -> bool {
         return false;
     };
     beat.turn_to_next();
-    await_route(state, row, Bound::Place, 0);
+    await_route(state, row, Bound::Place, Delay::default());
     true
 }
 
@@ -203,7 +203,7 @@ fn begin(state: &mut State, events: &mut Events, row: usize) {
         match first.task {
             Task::Stop => end_first(state, events, row, Outcome::Done),
             Task::Move(_) | Task::AttackMove(_) | Task::Patrol(_) | Task::GuardPlace(_) => {
-                return await_route(state, row, Bound::Place, 0);
+                return await_route(state, row, Bound::Place, Delay::default());
             }
             Task::Attack { target } => {
                 bout::begin(state, row, target, true);
@@ -227,10 +227,10 @@ pub(crate) fn halt(state: &mut State, row: usize) {
 }
 
 /// Puts the unit in line for a route.
-pub(crate) fn await_route(state: &mut State, row: usize, bound: Bound, held_up: u32) {
+pub(crate) fn await_route(state: &mut State, row: usize, bound: Bound, delay: Delay) {
     state.units.activity[row] = Activity::AwaitRoute {
         bound,
-        held_up,
+        delay,
         lead: None,
     };
     // Whoever is after another cannot wait: that one may be gone by then.

@@ -1,6 +1,6 @@
 //! Walking up to another unit.
 
-use super::closing::{Closing, Distance, close_in, why_no_nearer};
+use super::closing::{Closing, Distance, close_in, walks, why_no_nearer};
 use crate::route::Shortfall;
 use crate::world::order::{Failure, Outcome};
 use crate::world::state::State;
@@ -11,10 +11,9 @@ const BESIDE_M: f32 = 0.3;
 /// After so many seconds in which it came no nearer, a unit gives up.
 const GIVE_UP_S: u64 = 20;
 
-/// After so many seconds in which it came no nearer, a unit that is within so many bodies of the
-/// other has come as near as those before it let it.
-const CROWDED_S: u64 = 1;
-const CROWDED_BODIES: f32 = 8.0;
+/// A unit that is within so many of its radii of the other, for each second in which it came no nearer, has
+/// come as near as those before it let it.
+const CROWDED_RADII: f32 = 8.0;
 
 /// Goes on walking up to a unit. Gives the outcome, once there is one.
 pub(crate) fn approach(state: &mut State, row: usize, target: usize) -> Option<Outcome> {
@@ -27,14 +26,13 @@ pub(crate) fn approach(state: &mut State, row: usize, target: usize) -> Option<O
     let closing = close_in(state, row, target, distance);
     let by_m = state.gap_m(row, target);
     let second = u64::from(state.ticks_per_second);
-    let crowd_m = BESIDE_M + CROWDED_BODIES * state.units.radius[row];
     Some(match closing {
         Closing::There => Outcome::Done,
         Closing::Stranded {
             why: Failure::NoWay(why),
         } if has_begun => Outcome::CameShort { why, by_m },
         Closing::Stranded { why } => Outcome::Failed { why },
-        Closing::OnTheWay { stalled } if stalled > CROWDED_S * second && by_m <= crowd_m => {
+        Closing::OnTheWay { stalled } if is_in_a_crowd(state, (row, target), by_m, stalled) => {
             let why = Shortfall::Crowded;
             Outcome::CameShort { why, by_m }
         }
@@ -44,4 +42,17 @@ pub(crate) fn approach(state: &mut State, row: usize, target: usize) -> Option<O
         }
         Closing::OnTheWay { .. } => return None,
     })
+}
+
+/// Whether a unit that is `by_m` short of another, and has come no nearer for so many ticks, had better stay.
+fn is_in_a_crowd(state: &State, (row, target): (usize, usize), by_m: f32, stalled: u64) -> bool {
+    let seconds = stalled / u64::from(state.ticks_per_second);
+    // One that walks off is followed for longer.
+    let seconds = if walks(state, target) {
+        seconds.min(1)
+    } else {
+        seconds
+    };
+    let crowd_m = CROWDED_RADII * state.units.radius[row] * seconds as f32;
+    seconds > 0 && by_m <= BESIDE_M + crowd_m
 }

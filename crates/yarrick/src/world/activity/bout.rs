@@ -1,7 +1,7 @@
 //! Fighting one foe: going for it, keeping it within range, and letting it go.
 
-use super::Bound;
 use super::closing::{Closing, Distance, Progress, close_in, walks, why_no_nearer};
+use super::{Bound, Delay};
 use crate::geom::Vec2;
 use crate::world::UnitId;
 use crate::world::order::{Failure, Task};
@@ -104,7 +104,7 @@ pub(crate) fn end(state: &mut State, row: usize) {
     match first.map(|order| &order.task) {
         Some(Task::AttackMove(_) | Task::Patrol(_) | Task::GuardPlace(_)) => {
             if !matches!(state.units.activity[row].bound(), Some(Bound::Place)) {
-                queue::await_route(state, row, Bound::Place, 0);
+                queue::await_route(state, row, Bound::Place, Delay::default());
             }
         }
         _ => queue::halt(state, row),

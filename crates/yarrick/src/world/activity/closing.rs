@@ -1,6 +1,6 @@
 //! Coming up to another unit, and staying as near.
 
-use super::{Activity, Bound, Go};
+use super::{Activity, Bound, Delay, Go};
 use crate::geom::Vec2;
 use crate::route::{footing_or_free, reach};
 use crate::world::order::Failure;
@@ -156,7 +156,7 @@ fn head_for(
         let bound = Bound::Unit { to, short_m };
         match &mut state.units.activity[row] {
             Activity::Go(go) => go.redirect(bound, to),
-            other => *other = Activity::Go(Go::new(bound, from, vec![to], 0)),
+            other => *other = Activity::Go(Go::new(bound, from, vec![to], Delay::default())),
         }
         return Ok(());
     }
@@ -179,7 +179,7 @@ fn head_for(
     if end.is_none_or(way_is_stale) {
         let short_m = if reach.short.is_none() { short_m } else { 0.0 };
         let to = reach.point;
-        queue::await_route(state, row, Bound::Unit { to, short_m }, 0);
+        queue::await_route(state, row, Bound::Unit { to, short_m }, Delay::default());
     }
     Ok(())
 }

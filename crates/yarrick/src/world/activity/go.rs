@@ -21,13 +21,13 @@ pub(crate) struct Go {
     /// The way from the next point to the end, in metres.
     beyond: f32,
     best_left: f32,
-    held_up: u32,
+    delay: Delay,
     /// The points to which a link leads, over no ground.
     over_links: Vec<u32>,
     /// Whether it is under way on a link.
     afloat: bool,
-    /// Whether it has come to where its group gathers.
-    gathers: bool,
+    /// For how many ticks it may go on looking for its place, once it has come to where its group gathers.
+    gathers: Option<u32>,
     /// Why the path ends short of the place that it was to lead to.
     short: Option<Shortfall>,
 }
@@ -64,10 +64,30 @@ pub(crate) enum Patience {
     Ends,
 }
 
+/// How long a unit has got no nearer.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub(crate) struct Delay {
+    /// Ticks in which it tried to get on.
+    pub(crate) held_up: u32,
+    /// Ticks in which it waited for its turn.
+    pub(crate) waited: u32,
+}
+
+/// How much delay a unit bears, in ticks.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Bearing {
+    /// Its patience frays every so many ticks.
+    pub(crate) fray: u32,
+    /// Held up for so long, it gives up.
+    pub(crate) held_up: u32,
+    /// Nor does it wait for its turn for longer than this.
+    pub(crate) waited: u32,
+}
+
 impl Go {
-    /// Sets out from a position along a path. `held_up` is how many ticks the unit has gone
-    /// without progress on earlier paths to the same place.
-    pub(crate) fn new(bound: Bound, from: Vec2, path: Vec<Vec2>, held_up: u32) -> Go {
+    /// Sets out from a position along a path. `delay` is how long the unit has gone without progress
+    /// on earlier paths to the same place.
+    pub(crate) fn new(bound: Bound, from: Vec2, path: Vec<Vec2>, delay: Delay) -> Go {
         let mut go = Go {
             bound,
             from,
@@ -76,10 +96,10 @@ impl Go {
             strayed: Strayed::OnPath,
             beyond: 0.0,
             best_left: f32::INFINITY,
-            held_up,
+            delay,
             over_links: Vec::new(),
             afloat: false,
-            gathers: false,
+            gathers: None,
             short: None,
         };
         go.pass(0);
@@ -109,12 +129,13 @@ impl Go {
         core::mem::replace(&mut self.afloat, afloat) != afloat
     }
 
-    /// Notes that it has come to where its group gathers.
-    pub(crate) fn gather(&mut self) {
-        self.gathers = true;
+    /// Notes that it has come to where its group gathers, and within how many ticks it should be in its place.
+    pub(crate) fn gather(&mut self, within: u32) {
+        self.gathers = Some(within);
     }
 
-    pub(crate) fn gathers(&self) -> bool {
+    /// For how many ticks it may go on looking for its place, if it has come to where its group gathers.
+    pub(crate) fn gathers(&self) -> Option<u32> {
         self.gathers
     }
 
@@ -230,9 +251,14 @@ impl Go {
         self.best_left
     }
 
-    /// Ticks without progress.
+    /// How long it has made no progress.
+    pub(crate) fn delay(&self) -> Delay {
+        self.delay
+    }
+
+    /// Ticks without progress, but for those in which it waited for its turn.
     pub(crate) fn held_up(&self) -> u32 {
-        self.held_up
+        self.delay.held_up
     }
 
     /// The metres left to walk from a position.
@@ -260,28 +286,23 @@ impl Go {
         };
     }
 
-    /// Counts a tick that ended at `position`. Patience frays every `fray` ticks without
-    /// progress, and ends after `end`.
-    pub(crate) fn watch(
-        &mut self,
-        position: Vec2,
-        waits: bool,
-        (fray, end): (u32, u32),
-    ) -> Patience {
+    /// Counts a tick that ended at `position`, and in which it waited for its turn or did not.
+    pub(crate) fn watch(&mut self, position: Vec2, waits: bool, bearing: Bearing) -> Patience {
+        self.gathers = self.gathers.map(|ticks| ticks.saturating_sub(1));
         let left = self.left(position);
         if left < self.best_left - PROGRESS_M {
             self.best_left = left;
-            self.held_up = 0;
+            self.delay = Delay::default();
             return Patience::Holds;
         }
-        if waits {
-            // Whoever waits its turn loses no patience.
-            return Patience::Holds;
+        let delay = &mut self.delay;
+        match waits {
+            true => delay.waited += 1,
+            false => delay.held_up += 1,
         }
-        self.held_up += 1;
-        if self.held_up >= end {
+        if delay.held_up >= bearing.held_up || delay.waited >= bearing.waited {
             Patience::Ends
-        } else if self.held_up.is_multiple_of(fray.max(1)) {
+        } else if (delay.held_up + delay.waited).is_multiple_of(bearing.fray.max(1)) {
             Patience::Frays
         } else {
             Patience::Holds

@@ -13,7 +13,7 @@ mod go;
 use crate::geom::Vec2;
 pub(crate) use bout::Bout;
 pub(crate) use closing::Progress;
-pub(crate) use go::{Bound, Go, Patience, Strayed};
+pub(crate) use go::{Bearing, Bound, Delay, Go, Patience, Strayed};
 
 /// What a unit is at.
 #[derive(Clone, Debug)]
@@ -24,8 +24,8 @@ pub(crate) enum Activity {
     AwaitRoute {
         /// Where it is to lead.
         bound: Bound,
-        /// Ticks without progress so far, on an earlier route.
-        held_up: u32,
+        /// How long it made no progress on an earlier route.
+        delay: Delay,
         /// Where it walks in the meantime, in metres.
         lead: Option<Vec2>,
     },

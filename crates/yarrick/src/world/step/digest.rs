@@ -73,15 +73,18 @@ fn digest_orders(digest: &mut Digest<'_>, state: &State, row: usize) {
     }
     match activity {
         Activity::Stand => digest.word(0),
-        Activity::AwaitRoute { held_up, lead, .. } => {
-            digest.word(1 | held_up << 2);
+        Activity::AwaitRoute { delay, lead, .. } => {
+            digest.word(1 | delay.held_up << 2);
+            digest.word(delay.waited);
             digest.point(lead.unwrap_or(Vec2::ZERO));
         }
         Activity::Go(go) => {
             digest.word(2 | go.held_up() << 2);
+            digest.word(go.delay().waited);
+            digest.word(go.gathers().unwrap_or(0));
             digest.real(go.best_left());
             let bits = u32::from(go.short().is_some())
-                | u32::from(go.gathers()) << 1
+                | u32::from(go.gathers().is_some()) << 1
                 | (go.strayed() as u32) << 2;
             digest.word((go.ahead().len() as u32) << 4 | bits);
             digest.point(go.leg().0);

@@ -22,14 +22,14 @@ pub(in crate::world) fn run(state: &mut State) {
 fn walk_out(state: &mut State, row: usize) -> bool {
     let (from, radius) = (state.units.position[row], state.units.radius[row]);
     if let Activity::Go(go) = &state.units.activity[row] {
-        let (bound, held_up) = (go.bound(), go.held_up());
+        let (bound, delay) = (go.bound(), go.delay());
         if go.is_on_link() {
             return false;
         }
         if state.going(row).disc_is_clear(from, radius) {
             // It has come off a link; what has changed meanwhile is seen to now.
             if state.way_is_cut(row, &state.ground.bounds()) {
-                queue::await_route(state, row, bound, held_up);
+                queue::await_route(state, row, bound, delay);
             }
             return true;
         }
@@ -49,8 +49,8 @@ fn walk_out(state: &mut State, row: usize) -> bool {
     }
     if let Activity::Go(go) = &state.units.activity[row] {
         // The way that it was on began elsewhere.
-        let (bound, held_up) = (go.bound(), go.held_up());
-        queue::await_route(state, row, bound, held_up);
+        let (bound, delay) = (go.bound(), go.delay());
+        queue::await_route(state, row, bound, delay);
     }
     true
 }

@@ -5,7 +5,7 @@ use crate::geom::{Vec2, angle, canonical};
 use crate::ground::Going;
 use crate::motion::{Turns, Walkers, braked_speed, follow, foresee};
 use crate::near::Near;
-use crate::world::activity::{Activity, Bound, Go, Patience, Strayed};
+use crate::world::activity::{Activity, Bearing, Bound, Go, Patience, Strayed};
 use crate::world::order::{Failure, Outcome, Place, Task};
 use crate::world::queue;
 use crate::world::state::{Events, Moves, Scratch, State};
@@ -22,8 +22,11 @@ const PUSH_S: u32 = 2;
 /// The part of its top speed below which a unit that comes up to another does not slow down.
 const LEAST_PART: f32 = 0.25;
 
-/// After so many seconds without progress a unit gives up.
+/// Held up for so many seconds a unit gives up.
 const GIVE_UP_S: u32 = 20;
+
+/// A unit does not wait for its turn for longer than so many seconds.
+const WAIT_S: u32 = 60;
 
 pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch, events: &mut Events) {
     remember_poses(state);
@@ -92,7 +95,7 @@ fn stride(state: &State, moves: &mut Moves, row: usize, go: &Go) {
     moves.next[row] = next;
     // Whoever gets no farther by pushing goes round.
     let push = PUSH_S * state.ticks_per_second;
-    moves.gather[row] = go.gathers() && go.held_up() % (2 * push) < push;
+    moves.gather[row] = go.gathers().is_some() && go.held_up() % (2 * push) < push;
     if go.bound() == Bound::Place {
         moves.bands[row] = orders.first().map_or(0, |order| order.number.0);
     }
@@ -150,17 +153,25 @@ fn left_of_all(state: &State, row: usize, go: &Go, from: Vec2) -> f32 {
     left - last.distance(end) + last.distance(place.middle)
 }
 
-/// Where one heads that was pushed off its path: for the farthest point of the leg that it sees, of some.
+/// Where one heads that was pushed off its path: for the farthest point of the leg that it sees, of some ahead
+/// and some behind.
 fn way_back(state: &State, row: usize, go: &Go) -> Vec2 {
     let (at, radius) = (state.units.position[row], state.units.radius[row]);
     let (from, to) = go.leg();
+    let near_by = seen_of_leg(state.going(row), (from, to), at, radius);
+    let sees_from = || state.going(row).line_is_clear(at, from, radius);
+    near_by.unwrap_or(if sees_from() { from } else { to })
+}
+
+/// The farthest point of a leg that a body sees, of some that lie within eight of its radii of being beside it.
+fn seen_of_leg(going: Going<'_>, (from, to): (Vec2, Vec2), at: Vec2, radius: f32) -> Option<Vec2> {
     let along = (to - from).normalize_or_zero();
     let beside = (at - from).dot(along).clamp(0.0, from.distance(to));
-    let ahead =
-        [8.0, 4.0, 2.0, 1.0, 0.0].map(|radii| (beside + radii * radius).min(from.distance(to)));
-    let points = ahead.into_iter().map(|metres| from + along * metres);
-    let seen = |point: &Vec2| state.going(row).line_is_clear(at, *point, radius);
-    points.chain([from]).find(seen).unwrap_or(to)
+    let radii = [8.0, 4.0, 2.0, 1.0, 0.0, -1.0, -2.0, -4.0, -8.0];
+    let metres = radii.map(|radii| (beside + radii * radius).clamp(0.0, from.distance(to)));
+    let points = metres.into_iter().map(|metres| from + along * metres);
+    let seen = |point: &Vec2| going.line_is_clear(at, *point, radius);
+    points.into_iter().find(seen)
 }
 
 /// Turns those aside that would come upon others.
@@ -251,6 +262,7 @@ fn walk(state: &mut State, moves: &Moves, row: usize) {
     face(state, row, step);
     let on_course = at == moves.wanted[row] && !moves.turned[row];
     let next = moves.next[row];
+    let thinks = state.thinks_now(row);
     let gait = state.kind(state.units.kind[row]).gait;
     let going = state.ground.going(gait);
     let Activity::Go(go) = &mut state.units.activity[row] else {
@@ -260,20 +272,28 @@ fn walk(state: &mut State, moves: &Moves, row: usize) {
     if on_course && next != go.next() {
         go.pass(next);
         go.set_strayed(Strayed::OnPath);
+    } else if !thinks && !near_a_corner(go.path(), go.next(), at, radius) {
+        // To look along a leg costs by its length: far from corners one does so only now and then.
+        if is_aside && go.strayed() == Strayed::OnPath {
+            go.set_strayed(Strayed::Beside);
+        }
     } else if is_aside && has_rounded(going, go, (at, radius), on_course) {
         go.pass(go.next() + 1);
-        go.set_strayed(Strayed::Beside);
+        go.set_strayed(beside_or_lost(going, go, (at, radius)));
     } else if is_aside && !keeps_sight(go, on_course) {
-        let strayed = match sees(going, go, (at, radius), go.next()) {
-            true => Strayed::Beside,
-            false => Strayed::Lost,
-        };
-        go.set_strayed(strayed);
+        go.set_strayed(beside_or_lost(going, go, (at, radius)));
     }
 }
 
-/// Whether a body sees the next point because it did before, and has walked straight towards it since: looking along
-/// the whole leg again would cost by its length.
+/// How a body is off its path.
+fn beside_or_lost(going: Going<'_>, go: &Go, (at, radius): (Vec2, f32)) -> Strayed {
+    match sees(going, go, (at, radius), go.next()) {
+        true => Strayed::Beside,
+        false => Strayed::Lost,
+    }
+}
+
+/// Whether a body sees the next point because it did before, and has walked straight towards it since.
 fn keeps_sight(go: &Go, on_course: bool) -> bool {
     on_course && go.strayed() == Strayed::Beside && go.corner().is_none()
 }
@@ -281,9 +301,12 @@ fn keeps_sight(go: &Go, on_course: bool) -> bool {
 /// Whether a body that is beside its path has come past the next corner.
 fn has_rounded(going: Going<'_>, go: &Go, (at, radius): (Vec2, f32), on_course: bool) -> bool {
     let sees = |point| sees(going, go, (at, radius), point);
-    let is_behind = go.corner().is_some_and(|corner| corner.is_behind(at));
-    if is_behind && sees(go.next() + 1) {
-        return true;
+    if go.corner().is_some_and(|corner| corner.is_behind(at)) {
+        let next = go.next() as usize;
+        let leg = (go.path()[next], go.path()[next + 1]);
+        if sees(go.next() + 1) || seen_of_leg(going, leg, at, radius).is_some() {
+            return true;
+        }
     }
     // In a crowd nobody gets to the corner itself: to see past it is enough, or where a link begins
     // there, to see it.
@@ -324,20 +347,30 @@ fn arrive_or_wait(state: &mut State, events: &mut Events, moves: &Moves, row: us
     if go.left(at) <= near_enough {
         return finish(state, events, row);
     }
-    let patience = go.watch(at, moves.waits[row], (FRAY_S * second, GIVE_UP_S * second));
-    let held_up = go.held_up();
+    let patience = go.watch(at, moves.waits[row], bearing(second));
+    let delay = go.delay();
     let target = go.ahead()[0];
     match patience {
+        Patience::Holds if stirred && go.gathers() == Some(0) => finish(state, events, row),
         Patience::Holds => {}
-        Patience::Frays if moves.against[row] && is_among_its_group(state, row) => {
+        Patience::Frays if moves.against[row] && may_stop_here(state, row) => {
             finish(state, events, row);
         }
         Patience::Frays if !state.going(row).line_is_clear(at, target, radius) => {
             // It was pushed round a corner.
-            queue::await_route(state, row, Bound::Place, held_up);
+            queue::await_route(state, row, Bound::Place, delay);
         }
         Patience::Frays => {}
         Patience::Ends => give_up(state, events, row),
+    }
+}
+
+/// How much delay a unit bears, there being so many ticks in a second.
+fn bearing(second: u32) -> Bearing {
+    Bearing {
+        fray: FRAY_S * second,
+        held_up: GIVE_UP_S * second,
+        waited: WAIT_S * second,
     }
 }
 
@@ -352,7 +385,13 @@ fn come_up(state: &mut State, row: usize) {
     let lost = match go.ahead().first() {
         None => true,
         Some(&target) => {
-            let frays = go.watch(at, false, (FRAY_S * second, u32::MAX)) == Patience::Frays;
+            // Whether it gives up is for its activity to say.
+            let bearing = Bearing {
+                held_up: u32::MAX,
+                waited: u32::MAX,
+                ..bearing(second)
+            };
+            let frays = go.watch(at, false, bearing) == Patience::Frays;
             frays && !state.going(row).line_is_clear(at, target, radius)
         }
     };
@@ -376,6 +415,17 @@ fn give_up(state: &mut State, events: &mut Events, row: usize) {
 fn destination(state: &State, row: usize) -> Option<(Vec2, Place)> {
     let errand = state.units.orders[row].first()?.errand()?;
     Some((errand.goal, errand.place.ok()?))
+}
+
+/// Whether a unit that pushes against those who stand may stop among its group: it must have tried for as long as
+/// the rest of its way would take.
+fn may_stop_here(state: &State, row: usize) -> bool {
+    let Activity::Go(go) = &state.units.activity[row] else {
+        return false;
+    };
+    let left = go.left(state.units.position[row]);
+    let tried = go.held_up() as f32 * state.tick_s() * state.top_speed(row);
+    left <= tried && is_among_its_group(state, row)
 }
 
 /// Whether a unit has come to where its group stands, so that it may stop where it is: nobody

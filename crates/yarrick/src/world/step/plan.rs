@@ -6,7 +6,7 @@
 
 use crate::geom::Vec2;
 use crate::route::{Ask, Goal, NoRoute, Route};
-use crate::world::activity::{Activity, Bound, Go};
+use crate::world::activity::{Activity, Bound, Delay, Go};
 use crate::world::event::Event;
 use crate::world::order::{Failure, Outcome};
 use crate::world::queue;
@@ -34,8 +34,8 @@ pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch, events: &m
     for (unit, found) in scratch.found.drain(..) {
         if let Some(row) = state.units.row(unit) {
             match state.units.activity[row] {
-                Activity::AwaitRoute { bound, held_up, .. } => {
-                    take_up(state, events, row, (bound, held_up), found);
+                Activity::AwaitRoute { bound, delay, .. } => {
+                    take_up(state, events, row, (bound, delay), found);
                 }
                 Activity::Go(_) => reconsider(state, row, found),
                 Activity::Stand => {}
@@ -79,7 +79,7 @@ fn take_up(
     state: &mut State,
     events: &mut Events,
     row: usize,
-    (bound, held_up): (Bound, u32),
+    (bound, delay): (Bound, Delay),
     found: Result<Route, NoRoute>,
 ) {
     match found {
@@ -93,7 +93,7 @@ fn take_up(
             }
             // The first point is where the unit stands.
             route.points.remove(0);
-            let go = Go::new(bound, state.units.position[row], route.points, held_up);
+            let go = Go::new(bound, state.units.position[row], route.points, delay);
             let go = go.over_links(&route.links).ending_short(route.short);
             state.units.activity[row] = Activity::Go(go);
         }
@@ -132,7 +132,7 @@ fn reconsider(state: &mut State, row: usize, found: Result<Route, NoRoute>) {
     let old = crate::route::cost_of_way(&state.ground, passage, at, go.ahead());
     if route.short.is_none() && route.cost_m < old * WORTH_TURNING {
         route.points.remove(0);
-        let new = Go::new(go.bound(), at, route.points, go.held_up());
+        let new = Go::new(go.bound(), at, route.points, go.delay());
         state.units.activity[row] = Activity::Go(new.over_links(&route.links));
     }
 }

@@ -15,6 +15,11 @@ use crate::world::state::State;
 /// How far outside of the places a unit has come to the gathering, in its own radii.
 const FORECOURT_RADII: f32 = 3.0;
 
+/// How many times as long as alone a unit may take from there to its place before it stops where it is, and how many
+/// seconds more.
+const LEISURE: u32 = 2;
+const SPARE_S: u32 = 4;
+
 /// After how many ticks without getting on, over and over, a unit looks whether one beside it had better have
 /// its place.
 const HELD_UP_TICKS: u32 = 8;
@@ -25,12 +30,10 @@ pub(in crate::world) fn run(state: &mut State, near: &Near) {
             trade(state, row, other);
         }
         if comes_to_gathering(state, row) {
-            if let Activity::Go(go) = &mut state.units.activity[row] {
-                go.gather();
-            }
             if let Some(other) = partner(state, row) {
                 trade(state, row, other);
             }
+            gather(state, row);
         }
     }
 }
@@ -58,7 +61,7 @@ fn comes_to_gathering(state: &State, row: usize) -> bool {
     let Activity::Go(go) = &state.units.activity[row] else {
         return false;
     };
-    if go.gathers() || go.bound() != Bound::Place {
+    if go.gathers().is_some() || go.bound() != Bound::Place {
         return false;
     }
     let near = |place: Place| {
@@ -69,12 +72,26 @@ fn comes_to_gathering(state: &State, row: usize) -> bool {
     place_of(state, row).is_some_and(near)
 }
 
+/// Notes that a unit has come to the gathering, and how long it may take to get to its place.
+fn gather(state: &mut State, row: usize) {
+    let (at, speed) = (state.units.position[row], state.top_speed(row));
+    let second = state.ticks_per_second;
+    if let Activity::Go(go) = &mut state.units.activity[row] {
+        let alone = (go.left(at) / speed * second as f32) as u32;
+        go.gather(
+            alone
+                .saturating_mul(LEISURE)
+                .saturating_add(SPARE_S * second),
+        );
+    }
+}
+
 /// With whom a unit had best trade that comes to the gathering: one still on the way behind it, whose place lies
 /// farthest beyond its own. Looks at all units, once for each that comes.
 fn partner(state: &State, row: usize) -> Option<usize> {
     let is_on_its_way = |other: &usize| {
         let activity = &state.units.activity[*other];
-        matches!(activity, Activity::Go(go) if !go.gathers())
+        matches!(activity, Activity::Go(go) if go.gathers().is_none())
     };
     let on_their_way = (0..state.units.len()).filter(is_on_its_way);
     best_to_trade_with(state, row, on_their_way, state.units.radius[row])
@@ -136,13 +153,13 @@ fn lead(state: &mut State, row: usize, to: Vec2) {
         return;
     };
     let from = before_last(go).unwrap_or(at);
-    let held_up = go.held_up();
+    let delay = go.delay();
     if state.going(row).line_is_clear(from, to, radius) && !go.ends_on_link() {
         if let Activity::Go(go) = &mut state.units.activity[row] {
             go.end_at(to);
         }
     } else {
-        queue::await_route(state, row, Bound::Place, held_up);
+        queue::await_route(state, row, Bound::Place, delay);
     }
 }
 
