@@ -29,6 +29,7 @@ pub(crate) fn head(title: &str, ours: &str, baseline: &str) {
 
 /// Measures `rounds` rounds of both and prints a line: ours, the median of the baseline, and
 /// how many times ours the baseline takes (`faster`), or the baseline ours (`slower`).
+#[allow(dead_code, reason = "not every benchmark measures round by round")]
 pub(crate) fn line(
     name: &str,
     rounds: usize,

@@ -22,13 +22,17 @@
 pub mod angle;
 mod block;
 mod hexagon;
+mod outline;
 mod shape;
 
 pub use block::Block;
 pub use glam::{Mat4, Vec2, Vec3, Vec4};
 pub(crate) use hexagon::HALF_ROOT_3;
 pub use hexagon::Hexagon;
-pub use shape::{Rect, segment_point_distance_squared, segment_rect_distance_squared};
+pub use outline::{Edge, MAX_OUTLINE_POINTS, Outline, OutlineError};
+pub use shape::{
+    Rect, segment_nearest, segment_point_distance_squared, segment_rect_distance_squared,
+};
 
 /// The same vector without negative zeros, so that equal positions have equal bits.
 ///

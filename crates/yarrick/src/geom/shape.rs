@@ -65,16 +65,21 @@ impl Rect {
     }
 }
 
-/// The squared distance from `point` to the segment from `a` to `b`.
+/// The point of the segment from `a` to `b` that is nearest to `point`.
 #[must_use]
-pub fn segment_point_distance_squared(a: Vec2, b: Vec2, point: Vec2) -> f32 {
+pub fn segment_nearest(a: Vec2, b: Vec2, point: Vec2) -> Vec2 {
     let along = b - a;
     let length_squared = along.length_squared();
     if length_squared <= 0.0 {
-        return point.distance_squared(a);
+        return a;
     }
-    let t = ((point - a).dot(along) / length_squared).clamp(0.0, 1.0);
-    point.distance_squared(a + along * t)
+    a + along * ((point - a).dot(along) / length_squared).clamp(0.0, 1.0)
+}
+
+/// The squared distance from `point` to the segment from `a` to `b`.
+#[must_use]
+pub fn segment_point_distance_squared(a: Vec2, b: Vec2, point: Vec2) -> f32 {
+    point.distance_squared(segment_nearest(a, b, point))
 }
 
 /// The squared distance between the segment from `a` to `b` and a box; `0` where they touch.

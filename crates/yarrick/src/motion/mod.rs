@@ -21,9 +21,11 @@
 mod contact;
 mod corner;
 mod firm;
+pub mod flock;
 mod follow;
 mod foresee;
 pub mod places;
+pub mod steering;
 mod turns;
 mod walls;
 

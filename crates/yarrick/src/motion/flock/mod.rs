@@ -1,0 +1,506 @@
+//! Flocks: birds, fish, swarms, that live by three rules, with nothing and nobody else in the world.
+//!
+//! A [`Flock`] holds its members, its [`Manners`] (what they see, what counts with them, how they move) and its
+//! [`Zone`]s, which keep them in, draw them, or drive them off. [`Flock::step`] moves everybody on by a tick.
+//!
+//! ```
+//! use yarrick::geom::{Outline, Vec2, Vec3};
+//! use yarrick::motion::flock::{Flock, Manners, Zone, ZoneRole};
+//!
+//! // Dunlins over a bay, each with a size of its own for drawing.
+//! let mut dunlins = Flock::new(Manners::default())?;
+//! for k in 0..200 {
+//!     let at = Vec3::new((k % 20) as f32, (k / 20) as f32, 0.0);
+//!     dunlins.add(at, 0.7, 0.9 + 0.001 * k as f32)?;
+//! }
+//! let bay = Zone::new(ZoneRole::Pen, Outline::Circle { radius_m: 30.0 }, Vec2::new(10.0, 5.0));
+//! dunlins.add_zone(Zone { margin_m: 8.0, ..bay })?;
+//! let beacon = Zone::new(ZoneRole::Scare, Outline::Circle { radius_m: 4.0 }, Vec2::new(20.0, 5.0));
+//! let beacon = dunlins.add_zone(beacon)?;
+//! for _ in 0..100 {
+//!     dunlins.step(0.05);
+//! }
+//! dunlins.switch_zone(beacon, false)?;
+//! assert!(dunlins.members().all(|bird| bird.at.truncate().distance(Vec2::new(10.0, 5.0)) <= 30.0));
+//! # Ok::<(), Box<dyn std::error::Error>>(())
+//! ```
+//!
+//! The rules are those of Reynolds, "Flocks, herds, and schools" (SIGGRAPH 1987). What a rule, or a zone, pulls is a
+//! direction whose length is at most its weight; the sum of them all is what a member follows, as sharply as it can
+//! turn. [`Flock::pulls`] tells them apart.
+//!
+//! It knows no walls and no ground: where a flock must keep off something, give it a scare or a pen.
+
+mod cells;
+mod go;
+mod heed;
+mod manners;
+mod measure;
+mod pulls;
+mod zone;
+
+pub use manners::{Air, Manners, MannersError};
+pub use measure::FlockMeasure;
+pub use pulls::Pulls;
+pub use zone::{Zone, ZoneError, ZoneRole};
+
+use crate::geom::{Vec2, Vec3, angle};
+use cells::Cells;
+use core::fmt;
+use heed::Sight;
+use smallvec::SmallVec;
+
+/// The most threads on which a flock steps.
+const MAX_THREADS: usize = 64;
+
+/// The most zones of a flock.
+pub const MAX_ZONES: usize = 64;
+
+/// The most members of a flock.
+pub const MAX_MEMBERS: usize = 1_000_000;
+
+/// No member gets farther from the origin than this along an axis, in metres.
+pub const FARTHEST_M: f32 = 1.0e6;
+
+/// A member of a flock, for as long as the flock lives: no other ever gets its number.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub struct MemberId(u32);
+
+/// A zone of a flock, for as long as the flock lives: no other ever gets its number.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub struct ZoneId(u32);
+
+impl fmt::Display for ZoneId {
+    fn fmt(&self, formatter: &mut fmt::Formatter<'_>) -> fmt::Result {
+        write!(formatter, "z{}", self.0)
+    }
+}
+
+/// What was not done to a flock.
+#[derive(Clone, Copy, Debug, PartialEq, thiserror::Error)]
+pub enum FlockError {
+    /// A place or a direction is not a number, or farther out than [`FARTHEST_M`].
+    #[error(
+        "the place or direction of a member is not a number within {FARTHEST_M} m of the origin"
+    )]
+    BadPlace,
+    /// It has [`MAX_MEMBERS`] members.
+    #[error("a flock has at most {MAX_MEMBERS} members")]
+    TooMany,
+    /// There is no such zone, or no longer.
+    #[error("the flock has no zone {0}")]
+    NoSuchZone(ZoneId),
+    /// The zone would be wrong.
+    #[error(transparent)]
+    Zone(#[from] ZoneError),
+}
+
+/// A member of a flock, as it is now.
+#[derive(Debug, PartialEq)]
+pub struct Member<'a, V> {
+    /// Its number.
+    pub id: MemberId,
+    /// Where it is, in metres; `z` is its altitude, `0` in the plane.
+    pub at: Vec3,
+    /// How it moves, in metres a second.
+    pub velocity: Vec3,
+    /// The direction it goes, in radians.
+    pub heading: f32,
+    /// What the game has given it: a colour, a size.
+    pub value: &'a V,
+}
+
+/// A flock. `V` is what the game wants to keep with each member: a colour, a size, or nothing.
+#[derive(Clone, Debug)]
+pub struct Flock<V = ()> {
+    manners: Manners,
+    // Members by row, in the order of their numbers.
+    id: Vec<MemberId>,
+    at: Vec<Vec3>,
+    velocity: Vec<Vec3>,
+    value: Vec<V>,
+    zones: Vec<(ZoneId, Zone)>,
+    next_member: u32,
+    next_zone: u32,
+    // Workspace.
+    cells: Cells,
+    after: Vec<(Vec3, Vec3)>,
+}
+
+impl<V> Flock<V> {
+    /// A flock without members.
+    ///
+    /// # Errors
+    ///
+    /// [`MannersError`], if something is wrong with the manners.
+    pub fn new(manners: Manners) -> Result<Flock<V>, MannersError> {
+        manners.check()?;
+        Ok(Flock {
+            manners,
+            id: Vec::new(),
+            at: Vec::new(),
+            velocity: Vec::new(),
+            value: Vec::new(),
+            zones: Vec::new(),
+            next_member: 0,
+            next_zone: 0,
+            cells: Cells::default(),
+            after: Vec::new(),
+        })
+    }
+
+    /// How its members behave.
+    #[must_use]
+    pub fn manners(&self) -> &Manners {
+        &self.manners
+    }
+
+    /// Changes how its members behave, from the next step on.
+    ///
+    /// # Errors
+    ///
+    /// [`MannersError`]; the flock is left as it was.
+    pub fn set_manners(&mut self, manners: Manners) -> Result<(), MannersError> {
+        manners.check()?;
+        self.manners = manners;
+        Ok(())
+    }
+
+    /// Adds a member that goes in a direction (radians), at its lowest speed. In the plane its altitude is `0` whatever
+    /// is given; in the air it is brought between floor and ceiling.
+    ///
+    /// # Errors
+    ///
+    /// [`FlockError::BadPlace`], [`FlockError::TooMany`].
+    pub fn add(&mut self, at: Vec3, heading: f32, value: V) -> Result<MemberId, FlockError> {
+        if !(at.abs().max_element() <= FARTHEST_M && heading.is_finite()) {
+            return Err(FlockError::BadPlace);
+        }
+        if self.id.len() >= MAX_MEMBERS || self.next_member == u32::MAX {
+            return Err(FlockError::TooMany);
+        }
+        let id = MemberId(self.next_member);
+        self.next_member += 1;
+        let altitude = self
+            .manners
+            .air
+            .map_or(0.0, |air| at.z.clamp(air.floor_m, air.ceiling_m));
+        self.id.push(id);
+        self.at.push(at.truncate().extend(altitude));
+        self.velocity
+            .push((angle::direction(heading) * self.manners.speed.0).extend(0.0));
+        self.value.push(value);
+        Ok(id)
+    }
+
+    /// Takes a member out, and gives back what the game kept with it. Costs in proportion to the flock.
+    pub fn remove(&mut self, id: MemberId) -> Option<V> {
+        let row = self.row(id)?;
+        self.id.remove(row);
+        self.at.remove(row);
+        self.velocity.remove(row);
+        Some(self.value.remove(row))
+    }
+
+    /// How many members it has.
+    #[must_use]
+    pub fn len(&self) -> usize {
+        self.id.len()
+    }
+
+    /// Whether it has none.
+    #[must_use]
+    pub fn is_empty(&self) -> bool {
+        self.id.is_empty()
+    }
+
+    /// A member, if it is still in the flock.
+    #[must_use]
+    pub fn member(&self, id: MemberId) -> Option<Member<'_, V>> {
+        Some(self.in_row(self.row(id)?))
+    }
+
+    /// What the game keeps with a member.
+    pub fn value_mut(&mut self, id: MemberId) -> Option<&mut V> {
+        let row = self.row(id)?;
+        Some(&mut self.value[row])
+    }
+
+    /// All members, in the order in which they came.
+    pub fn members(&self) -> impl ExactSizeIterator<Item = Member<'_, V>> {
+        (0..self.id.len()).map(|row| self.in_row(row))
+    }
+
+    fn row(&self, id: MemberId) -> Option<usize> {
+        self.id.binary_search(&id).ok()
+    }
+
+    fn in_row(&self, row: usize) -> Member<'_, V> {
+        Member {
+            id: self.id[row],
+            at: self.at[row],
+            velocity: self.velocity[row],
+            heading: go::heading(self.velocity[row]),
+            value: &self.value[row],
+        }
+    }
+
+    /// Adds a zone, which works from the next step on.
+    ///
+    /// # Errors
+    ///
+    /// [`ZoneError`]: it has no inside, its pen leaves no room to turn, or lies apart from another that is on.
+    pub fn add_zone(&mut self, zone: Zone) -> Result<ZoneId, ZoneError> {
+        zone.check(&self.manners)?;
+        if self.zones.len() >= MAX_ZONES || self.next_zone == u32::MAX {
+            return Err(ZoneError::TooMany);
+        }
+        if self.zones.iter().any(|(_, other)| lie_apart(&zone, other)) {
+            return Err(ZoneError::Apart);
+        }
+        let id = ZoneId(self.next_zone);
+        self.next_zone += 1;
+        self.zones.push((id, zone));
+        Ok(id)
+    }
+
+    /// Takes a zone away.
+    ///
+    /// # Errors
+    ///
+    /// [`FlockError::NoSuchZone`].
+    pub fn remove_zone(&mut self, id: ZoneId) -> Result<Zone, FlockError> {
+        let at = self.zones.iter().position(|(known, _)| *known == id);
+        at.map(|at| self.zones.remove(at).1)
+            .ok_or(FlockError::NoSuchZone(id))
+    }
+
+    /// Changes a zone: moves it, turns it, gives it another weight, form or role.
+    ///
+    /// Pens that are moved apart from each other are not refused: each pulls by its weight, and nobody who is in one
+    /// leaves it. Members that a pen has left behind are pulled back into it.
+    ///
+    /// # Errors
+    ///
+    /// [`FlockError`]; the zone is left as it was.
+    pub fn set_zone(&mut self, id: ZoneId, zone: Zone) -> Result<(), FlockError> {
+        zone.check(&self.manners)?;
+        *self.zone_mut(id)? = zone;
+        Ok(())
+    }
+
+    /// Moves and turns a zone (metres, radians): what it is attached to has moved.
+    ///
+    /// # Errors
+    ///
+    /// [`FlockError`]; the zone is left as it was.
+    pub fn move_zone(&mut self, id: ZoneId, at: Vec2, facing: f32) -> Result<(), FlockError> {
+        if !(at.is_finite() && facing.is_finite()) {
+            return Err(FlockError::Zone(ZoneError::NotFinite));
+        }
+        let zone = self.zone_mut(id)?;
+        (zone.at, zone.facing) = (at, facing);
+        Ok(())
+    }
+
+    /// Switches a zone on or off.
+    ///
+    /// # Errors
+    ///
+    /// [`FlockError::NoSuchZone`].
+    pub fn switch_zone(&mut self, id: ZoneId, is_on: bool) -> Result<(), FlockError> {
+        self.zone_mut(id)?.is_on = is_on;
+        Ok(())
+    }
+
+    /// A zone, if it is still there.
+    #[must_use]
+    pub fn zone(&self, id: ZoneId) -> Option<&Zone> {
+        let found = self.zones.iter().find(|(known, _)| *known == id);
+        found.map(|(_, zone)| zone)
+    }
+
+    /// All zones, in the order in which they came.
+    pub fn zones(&self) -> impl ExactSizeIterator<Item = (ZoneId, &Zone)> {
+        self.zones.iter().map(|(id, zone)| (*id, zone))
+    }
+
+    fn zone_mut(&mut self, id: ZoneId) -> Result<&mut Zone, FlockError> {
+        let found = self.zones.iter_mut().find(|(known, _)| *known == id);
+        found
+            .map(|(_, zone)| zone)
+            .ok_or(FlockError::NoSuchZone(id))
+    }
+
+    /// Moves everybody on by a tick of so many seconds; not at all if that is not above zero.
+    ///
+    /// Costs in proportion to the members and to how many each of them sees.
+    pub fn step(&mut self, tick_s: f32) {
+        self.step_on(1, tick_s);
+    }
+
+    /// Like [`step`](Flock::step), on so many threads; the outcome is the same to the last bit whatever their number.
+    pub fn step_on(&mut self, threads: usize, tick_s: f32) {
+        if !(tick_s > 0.0 && tick_s.is_finite()) || self.is_empty() {
+            return;
+        }
+        self.cells
+            .rebuild(self.manners.view_m, &self.at, &self.velocity);
+        let mut after = core::mem::take(&mut self.after);
+        after.resize(self.len(), (Vec3::ZERO, Vec3::ZERO));
+        let flight = Flight {
+            manners: &self.manners,
+            sight: Sight::new(&self.manners),
+            cells: &self.cells,
+            zones: &self.zones,
+            tick_s,
+        };
+        flight.run(threads, &mut after);
+        for (row, (at, velocity)) in self.cells.row.iter().zip(&after) {
+            let limit = Vec3::splat(FARTHEST_M);
+            self.at[*row as usize] = at.clamp(-limit, limit) + Vec3::ZERO;
+            self.velocity[*row as usize] = *velocity + Vec3::ZERO;
+        }
+        self.after = after;
+    }
+
+    /// Whom a member sees, in the order in which they came. Costs in proportion to the flock.
+    #[must_use]
+    pub fn neighbours(&self, id: MemberId) -> Vec<MemberId> {
+        let Some(row) = self.row(id) else {
+            return Vec::new();
+        };
+        let eye = Sight::new(&self.manners).of(self.at[row], self.velocity[row]);
+        let (cells, _, runs) = self.round(row);
+        let rows = runs.into_iter().flatten().map(|slot| cells.row[slot]);
+        let rows = rows.map(|row| row as usize).filter(|other| *other != row);
+        let seen = rows.filter(|other| eye.sees(self.at[*other]));
+        let mut ids: Vec<MemberId> = seen.map(|other| self.id[other]).collect();
+        ids.sort_unstable();
+        ids
+    }
+
+    /// Everybody by cell, the slot of the member in a row, and the runs of slots round it.
+    fn round(&self, row: usize) -> (Cells, usize, [core::ops::Range<usize>; cells::RUNS]) {
+        let mut cells = Cells::default();
+        cells.rebuild(self.manners.view_m, &self.at, &self.velocity);
+        let (slot, cell) = cells.place_of(row);
+        let runs = cells.runs_round(cell);
+        (cells, slot, runs)
+    }
+
+    /// What pulls a member now, rule by rule and zone by zone: what the next step will follow. Costs in proportion to
+    /// the flock.
+    #[must_use]
+    pub fn pulls(&self, id: MemberId) -> Option<Pulls> {
+        let row = self.row(id)?;
+        let (cells, slot, runs) = self.round(row);
+        let flight = Flight {
+            manners: &self.manners,
+            sight: Sight::new(&self.manners),
+            cells: &cells,
+            zones: &self.zones,
+            tick_s: 1.0,
+        };
+        let mut pulls = flight.rules(slot, &runs);
+        let at = self.at[row].truncate();
+        let zones = self.zones.iter();
+        pulls.zones = zones.map(|(id, zone)| (*id, zone.pull(at))).collect();
+        Some(pulls)
+    }
+
+    /// How the flock holds together.
+    #[must_use]
+    pub fn measure(&self) -> FlockMeasure {
+        measure::measure(&self.at, &self.velocity, self.manners.view_m)
+    }
+
+    /// A number that tells whether two flocks are the same to the last bit: members and zones, without what the game
+    /// keeps with them.
+    #[must_use]
+    pub fn checksum(&self) -> u64 {
+        measure::checksum(self)
+    }
+}
+
+/// Whether nobody could be in two pens that are on: their circles do not meet.
+fn lie_apart(a: &Zone, b: &Zone) -> bool {
+    let is_pen = |zone: &Zone| zone.role == ZoneRole::Pen && zone.is_on;
+    let ((a_at, a_reach), (b_at, b_reach)) = (a.holds(), b.holds());
+    is_pen(a) && is_pen(b) && a_at.distance(b_at) >= a_reach + b_reach
+}
+
+/// A tick: what is known of it, before anybody moves.
+struct Flight<'a> {
+    manners: &'a Manners,
+    sight: Sight,
+    cells: &'a Cells,
+    zones: &'a [(ZoneId, Zone)],
+    tick_s: f32,
+}
+
+impl Flight<'_> {
+    /// Works out where everybody is afterwards, by slot. Each slot is one's own: how the work is cut up changes nothing.
+    fn run(&self, threads: usize, after: &mut [(Vec3, Vec3)]) {
+        let pens: SmallVec<[&Zone; 4]> = self.pens().collect();
+        let cells = self.cells.len();
+        if threads <= 1 {
+            return self.fly(0..cells, &pens, after);
+        }
+        let each = cells.div_ceil(threads.min(MAX_THREADS) as u32);
+        let pens = &pens;
+        std::thread::scope(|scope| {
+            let mut rest = after;
+            for from in (0..cells).step_by(each as usize) {
+                let part = from..cells.min(from + each);
+                let slots = self.cells.slots(part.end - 1).end - self.cells.slots(from).start;
+                let (mine, others) = core::mem::take(&mut rest).split_at_mut(slots);
+                rest = others;
+                scope.spawn(move || self.fly(part, pens, mine));
+            }
+        });
+    }
+
+    fn pens(&self) -> impl Iterator<Item = &Zone> {
+        let zones = self.zones.iter().map(|(_, zone)| zone);
+        zones.filter(|zone| zone.is_on && zone.role == ZoneRole::Pen)
+    }
+
+    /// Works out where the members of some cells are afterwards.
+    fn fly(&self, cells: core::ops::Range<u32>, pens: &[&Zone], after: &mut [(Vec3, Vec3)]) {
+        let mut after = after.iter_mut();
+        for cell in cells {
+            let slots = self.cells.slots(cell);
+            if slots.is_empty() {
+                continue;
+            }
+            let runs = self.cells.runs_round(cell);
+            for (slot, after) in slots.zip(&mut after) {
+                let (at, velocity) = self.member(slot);
+                let rules = self.rules(slot, &runs);
+                let zones = self.zones.iter().map(|(_, zone)| zone.pull(at.truncate()));
+                let pull = rules.of_rules() + zones.sum::<Vec2>().extend(0.0);
+                *after = go::go((at, velocity), pull, (self.manners, pens), self.tick_s);
+            }
+        }
+    }
+
+    fn member(&self, slot: usize) -> (Vec3, Vec3) {
+        let cells = self.cells;
+        (
+            Vec3::new(cells.x[slot], cells.y[slot], cells.z[slot]),
+            Vec3::new(cells.vx[slot], cells.vy[slot], cells.vz[slot]),
+        )
+    }
+
+    /// What the three rules pull, without the zones.
+    fn rules(&self, slot: usize, runs: &[core::ops::Range<usize>]) -> Pulls {
+        let (at, velocity) = self.member(slot);
+        let eye = self.sight.of(at, velocity);
+        let seen = match self.manners.air {
+            Some(_) => heed::look::<true>(self.cells, runs, &eye),
+            None => heed::look::<false>(self.cells, runs, &eye),
+        };
+        pulls::by_rules(&seen, (self.cells.row[slot], velocity), self.manners)
+    }
+}

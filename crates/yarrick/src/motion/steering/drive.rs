@@ -1,0 +1,147 @@
+//! What a body makes of a wish: it gathers speed, brakes and turns no faster than it can.
+
+use super::sound;
+use crate::geom::{Vec2, angle};
+
+/// How a body drives.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Drive {
+    /// The highest speed, in metres a second.
+    pub speed: f32,
+    /// How fast it gathers speed, in metres a second squared.
+    pub acceleration: f32,
+    /// How fast it slows down, in metres a second squared.
+    pub braking: f32,
+    /// How fast it turns, in radians a second.
+    pub turn_rate: f32,
+    /// Whether it has to face where it goes.
+    pub turning: Turning,
+}
+
+impl Default for Drive {
+    /// One metre a second, at once, in any direction.
+    fn default() -> Drive {
+        Drive {
+            speed: 1.0,
+            acceleration: f32::INFINITY,
+            braking: f32::INFINITY,
+            turn_rate: f32::INFINITY,
+            turning: Turning::Free,
+        }
+    }
+}
+
+/// How facing and the direction of travel hang together.
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub enum Turning {
+    /// Not at all: it goes in any direction, sideways and backwards too, and turns meanwhile.
+    #[default]
+    Free,
+    /// It goes only where it faces, or straight back, and turns on the spot.
+    OnTheSpot,
+    /// It goes only where it faces, or straight back, and turns only while it drives, on no tighter circle than one of
+    /// so many metres radius.
+    Driving {
+        /// The radius of the tightest circle, in metres.
+        circle_m: f32,
+    },
+}
+
+/// How a body moves and where it looks.
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct Driven {
+    /// In metres a second.
+    pub velocity: Vec2,
+    /// In radians, anticlockwise from +x.
+    pub facing: f32,
+}
+
+/// One that must face where it goes sets out when it is turned by less than this from there; in radians.
+const SETS_OUT: f32 = core::f32::consts::FRAC_PI_3;
+
+/// One that turns only while driving backs to turn when it is turned by more than this from where it wants to go, until
+/// it is turned by less than [`SETS_OUT`]; in radians.
+const BACKS: f32 = core::f32::consts::FRAC_PI_3 * 2.0;
+
+/// The part of its speed at which one that turns only while driving drives to turn.
+const CREEP: f32 = 0.4;
+
+/// How a body moves after a tick of `tick_s` seconds, if it would like to move at `wish` metres a second.
+///
+/// `look` is where it faces, in radians, if that is not where it goes: it backs away, or steps aside, with its eyes on
+/// something. Without it a body that stands keeps its facing.
+#[must_use]
+pub fn drive(now: Driven, wish: Vec2, look: Option<f32>, how: &Drive, tick_s: f32) -> Driven {
+    let wish = sound(wish).clamp_length_max(how.speed.max(0.0));
+    match how.turning {
+        Turning::Free => {
+            let to = look.or_else(|| angle::of(wish));
+            Driven {
+                velocity: sound(toward(now.velocity, wish, how, tick_s)),
+                facing: turned(now.facing, to, how.turn_rate * tick_s),
+            }
+        }
+        Turning::OnTheSpot => roll(now, wish, look, how, (None, tick_s)),
+        Turning::Driving { circle_m } => roll(now, wish, look, how, (Some(circle_m), tick_s)),
+    }
+}
+
+/// A velocity on its way to another.
+fn toward(now: Vec2, wish: Vec2, how: &Drive, tick_s: f32) -> Vec2 {
+    let change = wish - now;
+    let slows = wish.length_squared() < now.length_squared();
+    let most = if slows { how.braking } else { how.acceleration };
+    now + change.clamp_length_max(most.max(0.0) * tick_s)
+}
+
+fn turned(facing: f32, to: Option<f32>, limit: f32) -> f32 {
+    to.map_or(facing, |to| angle::turn_towards(facing, to, limit))
+}
+
+/// The move of one that goes only where it faces, on wheels if there is a circle.
+fn roll(
+    now: Driven,
+    wish: Vec2,
+    look: Option<f32>,
+    how: &Drive,
+    (circle_m, tick_s): (Option<f32>, f32),
+) -> Driven {
+    let ahead = angle::direction(now.facing);
+    let rolls = now.velocity.dot(ahead);
+    let Some(heading) = angle::of(wish) else {
+        // It stops, and looks where it is to if it can turn on the spot.
+        let speed = toward(Vec2::X * rolls, Vec2::ZERO, how, tick_s).x;
+        let to = look.filter(|_| circle_m.is_none());
+        let facing = turned(now.facing, to, how.turn_rate * tick_s);
+        return rolling(speed, facing);
+    };
+    // Looking back the way it goes, it backs all the way.
+    let is_to_back = look.is_some_and(|look| angle::between(look, heading).abs() > BACKS);
+    let to = if is_to_back {
+        angle::wrap(heading + core::f32::consts::PI)
+    } else {
+        heading
+    };
+    let off = angle::between(now.facing, to).abs();
+    let top = wish.length();
+    let wanted = match circle_m {
+        None if off < SETS_OUT => top * libm::cosf(off),
+        None => 0.0,
+        Some(_) if off > BACKS || rolls < 0.0 && off > SETS_OUT => -top * CREEP,
+        Some(_) => top * libm::cosf(off).max(CREEP),
+    };
+    let wanted = if is_to_back { -wanted } else { wanted };
+    let speed = toward(Vec2::X * rolls, Vec2::X * wanted, how, tick_s).x;
+    let rate = match circle_m {
+        None => how.turn_rate,
+        Some(circle_m) => how.turn_rate.min(speed.abs() / circle_m.max(1e-3)),
+    };
+    rolling(speed, angle::turn_towards(now.facing, to, rate * tick_s))
+}
+
+fn rolling(speed: f32, facing: f32) -> Driven {
+    Driven {
+        velocity: sound(angle::direction(facing) * speed),
+        facing,
+    }
+}
