@@ -37,6 +37,7 @@ pub(crate) enum Verb {
     Run(Run),
     Check(Check),
     Draw(Draw),
+    Film(Film),
     Route(Route),
 }
 
@@ -72,13 +73,29 @@ pub(crate) struct Run {
     /// Stop at this time, in seconds, instead of the scenario's own duration
     #[arg(long, value_name = "SECONDS", value_parser = seconds)]
     pub(crate) until: Option<f64>,
-    /// Tell how well the units moved instead: overlaps, hold-ups, who came past the scenario's tally lines, and
-    /// how long each order took
+    #[command(flatten)]
+    pub(crate) threads: Threads,
+    /// Tell how well the units moved instead: overlaps, hold-ups, who came past the scenario's tally lines, how
+    /// long each order took, and how flocks held together
     #[arg(long)]
     pub(crate) measure: bool,
     /// Write everything that happened as JSON, or with --measure the figures
     #[arg(long)]
     pub(crate) json: bool,
+}
+
+/// On how many threads a run is worked out.
+#[derive(Args, Clone, Copy)]
+pub(crate) struct Threads {
+    /// Work it out on so many threads, 1 to 64; what comes of it is the same
+    #[arg(long, value_name = "N", default_value = "1", value_parser = clap::value_parser!(u8).range(1..=64))]
+    threads: u8,
+}
+
+impl Threads {
+    pub(crate) fn count(self) -> usize {
+        usize::from(self.threads)
+    }
 }
 
 /// Check the files of a scenario, and tell all that is wrong with them at once.
@@ -97,7 +114,8 @@ pub(crate) struct Check {
 #[command(after_help = "\
 Examples:
   yarrick draw scenarios/saltmarsh --at 12 -o run.png
-  yarrick draw scenarios/saltmarsh --at 12.5 -o run.svg --size 1920x1200")]
+  yarrick draw scenarios/saltmarsh --at 12.5 -o run.svg --size 1920x1200
+  yarrick draw scenarios/flocks/mudhole.toml --at 70 --forces dunlins/40,0v1 -o forces.png")]
 pub(crate) struct Draw {
     #[command(flatten)]
     pub(crate) scenario: ScenarioArg,
@@ -112,6 +130,57 @@ pub(crate) struct Draw {
     /// The size of the picture in pixels
     #[arg(long, value_name = "WIDTHxHEIGHT", default_value = "1280x800", value_parser = size)]
     pub(crate) size: Size,
+    #[command(flatten)]
+    pub(crate) reveal: Reveal,
+}
+
+/// What of the motions is drawn.
+#[derive(Args)]
+pub(crate) struct Reveal {
+    /// Draw arrows to where everybody will be in a second, moving as they do now
+    #[arg(long)]
+    pub(crate) velocities: bool,
+    /// Draw what makes some move: units by their ids, and members of flocks as FLOCK/NUMBER
+    #[arg(long, value_name = "WHO,…", value_delimiter = ',')]
+    pub(crate) forces: Vec<String>,
+}
+
+/// Film a scenario from one time to another, as an animated GIF.
+///
+/// Movement cannot be judged on a still: a film shows what 'yarrick draw' shows, frame after frame, at the speed of
+/// the game. The same scenario and seed give the same film, byte for byte.
+#[derive(Args)]
+#[command(after_help = "\
+Examples:
+  yarrick film scenarios/crowds/meeting.toml --from 5 --until 25 -o meeting.gif
+  yarrick film scenarios/flocks/mudhole.toml --from 55 --until 75 --fps 5 --size 800x500 -o flock.gif")]
+pub(crate) struct Film {
+    #[command(flatten)]
+    pub(crate) scenario: ScenarioArg,
+    #[command(flatten)]
+    pub(crate) seed: SeedArg,
+    #[command(flatten)]
+    pub(crate) threads: Threads,
+    /// Begin at this time, in seconds
+    #[arg(long, value_name = "SECONDS", default_value = "0", value_parser = seconds)]
+    pub(crate) from: f64,
+    /// End at this time, in seconds, instead of the scenario's own duration
+    #[arg(long, value_name = "SECONDS", value_parser = seconds)]
+    pub(crate) until: Option<f64>,
+    /// Frames a second, 1 to 50: as near to it as whole ticks allow
+    #[arg(long, value_name = "N", default_value = "10", value_parser = clap::value_parser!(u32).range(1..=50))]
+    pub(crate) fps: u32,
+    /// The size of the frames in pixels
+    #[arg(long, value_name = "WIDTHxHEIGHT", default_value = "960x600", value_parser = size)]
+    pub(crate) size: Size,
+    /// End the film when it has so many megabytes, 1 to 1000
+    #[arg(long, value_name = "MB", default_value = "20", value_parser = clap::value_parser!(u32).range(1..=1000))]
+    pub(crate) limit: u32,
+    #[command(flatten)]
+    pub(crate) reveal: Reveal,
+    /// The film to write; it must end in .gif
+    #[arg(short, long, value_name = "FILE", value_parser = film)]
+    pub(crate) output: PathBuf,
 }
 
 /// Find the way between points of a map, and tell or draw it; or measure many ways.
@@ -292,6 +361,14 @@ fn size(text: &str) -> Result<Size, String> {
         let ((a, b), (c, d)) = (least, most);
         format!("allowed is {a}x{b} to {c}x{d}")
     })
+}
+
+fn film(text: &str) -> Result<PathBuf, String> {
+    let path = PathBuf::from(text);
+    match path.extension().and_then(|ending| ending.to_str()) {
+        Some("gif") => Ok(path),
+        _ => Err("the file must end in .gif".to_owned()),
+    }
 }
 
 fn picture(text: &str) -> Result<PathBuf, String> {

@@ -20,6 +20,7 @@ fn main() -> ExitCode {
         Verb::Run(run) => commands::run::run(run),
         Verb::Check(check) => commands::check::run(check),
         Verb::Draw(draw) => commands::draw::run(draw),
+        Verb::Film(film) => commands::film::run(film),
         Verb::Route(route) => commands::route::run(route),
     };
     match done {

@@ -1,8 +1,9 @@
 //! Contour lines of the heights: marching squares between the cell centres
 //! (Lorensen and Cline 1987, in the plane).
 
+use std::collections::BTreeMap;
 use yarrick::ground::Cell;
-use yarrick::{Ground, Vec2};
+use yarrick::{Ground, Rect, Vec2};
 
 /// The metres between contour lines: a round number that gives about eight of them.
 pub(crate) fn interval(ground: &Ground) -> Option<f32> {
@@ -57,6 +58,69 @@ pub(crate) fn pieces(ground: &Ground, step: f32) -> Vec<(Vec2, Vec2)> {
         }
     }
     found
+}
+
+/// The pieces of the line on which a function of the points of a box is zero, looked for in squares of a side `step`.
+pub(crate) fn level_line(area: Rect, step: f32, value: impl Fn(Vec2) -> f32) -> Vec<(Vec2, Vec2)> {
+    let size = (area.size() / step).ceil();
+    let (columns, rows) = (size.x as usize, size.y as usize);
+    let corner = |x: usize, y: usize| {
+        let at = area.min + Vec2::new(x as f32, y as f32) * step;
+        (at, value(at))
+    };
+    let line = |y: usize| (0..=columns).map(|x| corner(x, y)).collect::<Vec<_>>();
+    let mut found = Vec::new();
+    let mut below = line(0);
+    for y in 1..=rows {
+        let above = line(y);
+        for x in 0..columns {
+            cross(
+                &[below[x], below[x + 1], above[x + 1], above[x]],
+                0.0,
+                &mut found,
+            );
+        }
+        below = above;
+    }
+    found
+}
+
+/// The lines that pieces make which end where others begin.
+pub(crate) fn chained(pieces: &[(Vec2, Vec2)]) -> Vec<Vec<Vec2>> {
+    let place = |at: Vec2| {
+        (
+            (at.x * 1024.0).round() as i64,
+            (at.y * 1024.0).round() as i64,
+        )
+    };
+    let mut at_place: BTreeMap<(i64, i64), Vec<usize>> = BTreeMap::new();
+    for (k, (a, b)) in pieces.iter().enumerate() {
+        for end in [a, b] {
+            at_place.entry(place(*end)).or_default().push(k);
+        }
+    }
+    let mut used = vec![false; pieces.len()];
+    let mut onward = |from: Vec2| {
+        let known = at_place.get(&place(from))?;
+        let k = known.iter().copied().find(|k| !used[*k])?;
+        used[k] = true;
+        let (a, b) = pieces[k];
+        Some(if place(a) == place(from) { b } else { a })
+    };
+    let mut lines = Vec::new();
+    for (a, _) in pieces {
+        // Both ways from a point: it may lie within an open line.
+        let ahead: Vec<Vec2> = core::iter::successors(onward(*a), |at| onward(*at)).collect();
+        let mut line: Vec<Vec2> = core::iter::successors(onward(*a), |at| onward(*at)).collect();
+        if ahead.is_empty() {
+            continue;
+        }
+        line.reverse();
+        line.push(*a);
+        line.extend(ahead);
+        lines.push(line);
+    }
+    lines
 }
 
 /// Joins the points in which a level crosses the sides of a square, two by two.

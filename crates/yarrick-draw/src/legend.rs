@@ -5,7 +5,7 @@ use crate::ground::Shown;
 use crate::overlay::{self, Overlay};
 use crate::scene::{Scene, box_line, small};
 use crate::sheet::{Anchor, Colour, Line, Path, Sheet, Text};
-use crate::{contour, ground, orders, palette, ties, traced, units};
+use crate::{contour, flocks, ground, motions, orders, palette, ties, traced, units};
 use yarrick::geom::Block;
 use yarrick::ground::Passage;
 use yarrick::route::Waypoints;
@@ -19,7 +19,7 @@ const TEXT_PX: f32 = 40.0;
 const WIDTH_PX: f32 = 244.0;
 
 /// The lines of the legend, from the top down.
-struct Column<'a> {
+pub(crate) struct Column<'a> {
     sheet: &'a mut Sheet,
     /// The middle of the next sign.
     at: Vec2,
@@ -32,7 +32,7 @@ struct Column<'a> {
 }
 
 impl Column<'_> {
-    fn heading(&mut self, text: &str) {
+    pub(crate) fn heading(&mut self, text: &str) {
         if self.at.y > self.bottom {
             return;
         }
@@ -47,7 +47,7 @@ impl Column<'_> {
     }
 
     /// One sign and what it means. `draw` puts the sign round its point.
-    fn row(&mut self, text: &str, draw: impl FnOnce(&mut Sheet, Vec2)) {
+    pub(crate) fn row(&mut self, text: &str, draw: impl FnOnce(&mut Sheet, Vec2)) {
         if self.at.y > self.bottom {
             self.left_out += 1;
             return;
@@ -106,7 +106,9 @@ impl Column<'_> {
 
 fn draw_rows(column: &mut Column<'_>, scene: &Scene<'_>, terrains: &[Shown], has_selected: bool) {
     draw_units(column, scene);
+    flocks::explain(column, scene.world);
     draw_signs(column, scene, has_selected);
+    motions::explain(column, scene.world, &scene.motions);
     draw_traced(column, scene);
     draw_overlay(column, scene);
     draw_ground(column, scene, terrains);
@@ -202,7 +204,7 @@ fn hue() -> Colour {
 }
 
 /// The ends of a line in the legend.
-fn ends(at: Vec2) -> [Vec2; 2] {
+pub(crate) fn ends(at: Vec2) -> [Vec2; 2] {
     [at - Vec2::new(14.0, 0.0), at + Vec2::new(14.0, 0.0)]
 }
 

@@ -1,7 +1,7 @@
 //! Pictures of a Yarrick world.
 //!
 //! A picture is laid out once, as a [`Sheet`] of marks, and then written as PNG or SVG, so that
-//! both show the same. The same world gives the same bytes.
+//! both show the same. The same world gives the same bytes. A [`Film`] is sheets one after another.
 //!
 //! ```
 //! use yarrick_draw::{Scene, Size};
@@ -11,7 +11,7 @@
 //! #     kinds: vec![yarrick::Kind::walker("raker", 0.4, 1.5)],
 //! #     ..yarrick::WorldSetup::on(ground)
 //! # })?;
-//! let scene = Scene { title: "Before the tide", world: &world, hands: &[], traced: None, overlay: None };
+//! let scene = Scene::of("Before the tide", &world);
 //! let sheet = scene.draw(Size::default());
 //! assert!(sheet.to_svg().starts_with("<svg"));
 //! assert_eq!(&sheet.to_png()?[1..4], b"PNG");
@@ -19,9 +19,12 @@
 //! ```
 
 mod contour;
+mod film;
+mod flocks;
 mod font;
 mod ground;
 mod legend;
+mod motions;
 mod orders;
 mod overlay;
 mod palette;
@@ -33,6 +36,8 @@ mod ties;
 mod traced;
 mod units;
 
+pub use film::{Film, FilmError};
+pub use motions::{Motions, Subject};
 pub use overlay::Overlay;
 pub use png::PngError;
 pub use scene::{Scene, Size};

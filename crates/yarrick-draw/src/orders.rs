@@ -66,10 +66,12 @@ pub(crate) fn patrol_line(hue: Colour) -> Line {
     Line::new(hue.at(0.6), 1.6).dashed(9.0, 5.0)
 }
 
-/// Draws the points asked for, with the numbers of their orders, above the units.
-pub(crate) fn draw_goals(sheet: &mut Sheet, frame: &Frame, world: &World) {
+/// Draws the points asked for, with the numbers of their orders, above the units; what is written already lies in
+/// `labels`.
+pub(crate) fn draw_goals(sheet: &mut Sheet, frame: &Frame, world: &World, labels: &[Rect]) {
     let goals = goals(world);
     let mut taken = taken_boxes(frame, world);
+    taken.extend_from_slice(labels);
     for goal in &goals {
         let at = frame.point(goal.at);
         taken.push(Rect::from_corners(

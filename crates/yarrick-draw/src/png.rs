@@ -25,23 +25,29 @@ impl Sheet {
     /// # Errors
     /// [`PngError`] for a size that cannot be held in memory.
     pub fn to_png(&self) -> Result<Vec<u8>, PngError> {
-        let mut pixmap =
-            Pixmap::new(self.width, self.height).ok_or(PngError::Size(self.width, self.height))?;
-        pixmap.fill(Color::WHITE);
-        let mut mask = None;
-        for mark in &self.marks {
-            match mark {
-                Mark::Fill(path, colour) => fill(&mut pixmap, mask.as_ref(), path, *colour),
-                Mark::Stroke(path, line) => stroke(&mut pixmap, mask.as_ref(), path, line),
-                Mark::Text(text) => letter(&mut pixmap, mask.as_ref(), text),
-                Mark::Clip(rect) => mask = clip(self.width, self.height, *rect),
-                Mark::Unclip => mask = None,
-            }
-        }
+        let pixmap = raster(self)?;
         pixmap
             .encode_png()
             .map_err(|error| PngError::Encode(error.to_string()))
     }
+}
+
+/// The pixels of a sheet.
+pub(crate) fn raster(sheet: &Sheet) -> Result<Pixmap, PngError> {
+    let (width, height) = (sheet.width, sheet.height);
+    let mut pixmap = Pixmap::new(width, height).ok_or(PngError::Size(width, height))?;
+    pixmap.fill(Color::WHITE);
+    let mut mask = None;
+    for mark in &sheet.marks {
+        match mark {
+            Mark::Fill(path, colour) => fill(&mut pixmap, mask.as_ref(), path, *colour),
+            Mark::Stroke(path, line) => stroke(&mut pixmap, mask.as_ref(), path, line),
+            Mark::Text(text) => letter(&mut pixmap, mask.as_ref(), text),
+            Mark::Clip(rect) => mask = clip(width, height, *rect),
+            Mark::Unclip => mask = None,
+        }
+    }
+    Ok(pixmap)
 }
 
 fn clip(width: u32, height: u32, rect: Rect) -> Option<Mask> {

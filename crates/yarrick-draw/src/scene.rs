@@ -1,10 +1,11 @@
 //! The layout of a picture: the map with its rulers, and beside it what it shows.
 
 use crate::font::Face;
+use crate::motions::{self, Motions};
 use crate::overlay::{self, Overlay};
 use crate::sheet::{Anchor, Colour, Line, Path, Sheet, Text};
 use crate::traced::{self, Traced};
-use crate::{ground, legend, orders, palette, ties, units};
+use crate::{flocks, ground, legend, orders, palette, ties, units};
 use yarrick::select::Selection;
 use yarrick::world::{Hand, World};
 use yarrick::{Rect, Vec2};
@@ -22,6 +23,8 @@ pub struct Scene<'a> {
     pub traced: Option<Traced<'a>>,
     /// What is drawn over the ground, below all else.
     pub overlay: Option<Overlay<'a>>,
+    /// How those in it move, and what makes them.
+    pub motions: Motions<'a>,
 }
 
 /// The size of a picture, in pixels.
@@ -108,6 +111,21 @@ impl Frame {
     }
 }
 
+impl<'a> Scene<'a> {
+    /// A picture of a world, with nothing else.
+    #[must_use]
+    pub fn of(title: &'a str, world: &'a World) -> Scene<'a> {
+        Scene {
+            title,
+            world,
+            hands: &[],
+            traced: None,
+            overlay: None,
+            motions: Motions::default(),
+        }
+    }
+}
+
 impl Scene<'_> {
     /// Lays the picture out. The same scene gives the same sheet.
     #[must_use]
@@ -133,11 +151,15 @@ impl Scene<'_> {
             if let Some(traced) = &self.traced {
                 traced::draw(sheet, &frame, self.world, traced);
             }
+            flocks::draw_zones(sheet, &frame, self.world);
             orders::draw_ways(sheet, &frame, self.world);
             ties::draw(sheet, &frame, self.world);
             units::draw(sheet, &frame, self.world, &selected);
+            flocks::draw_members(sheet, &frame, self.world);
+            motions::draw(sheet, &frame, self.world, &self.motions);
             ties::draw_fights(sheet, &frame, self.world);
-            orders::draw_goals(sheet, &frame, self.world);
+            let labels = flocks::draw_labels(sheet, &frame, self.world);
+            orders::draw_goals(sheet, &frame, self.world, &labels);
             if let Some(Overlay::Field { field, passage }) = &self.overlay {
                 for cell in field.goals(passage) {
                     let at = frame.point(self.world.ground().centre(cell));

@@ -44,12 +44,10 @@ fn spawn(world: &mut World, kind: &str, side: u8, x: f32) -> UnitId {
 
 /// All texts of the picture, in the order in which they are drawn.
 fn texts(world: &World, hands: &[Hand]) -> Vec<String> {
+    let title = "A long title that needs two lines & then some more words that are cut";
     let scene = Scene {
-        title: "A long title that needs two lines & then some more words that are cut",
-        world,
         hands,
-        traced: None,
-        overlay: None,
+        ..Scene::of(title, world)
     };
     let svg = scene.draw(Size::default()).to_svg();
     let pieces = svg.lines().filter(|line| line.starts_with("<text"));
@@ -169,13 +167,7 @@ fn a_legend_too_long_for_its_picture_says_so() {
         spawn(&mut world, "raker", side, x);
         spawn(&mut world, "nipper", side, x + 1.0);
     }
-    let scene = Scene {
-        title: "Small",
-        world: &world,
-        hands: &[],
-        traced: None,
-        overlay: None,
-    };
+    let scene = Scene::of("Small", &world);
     let cut_short = |size: Size| scene.draw(size).to_svg().contains("more: draw it larger");
     let (width, height) = Size::LEAST;
     assert!(!cut_short(Size::default()));
@@ -209,13 +201,7 @@ fn maps_of_any_shape_stay_within_the_picture() {
     let wide: Vec<&str> = wide.iter().map(String::as_str).collect();
     for rows in [&tall[..], &wide[..], &["."][..]] {
         let world = world(rows);
-        let scene = Scene {
-            title: "shape",
-            world: &world,
-            hands: &[],
-            traced: None,
-            overlay: None,
-        };
+        let scene = Scene::of("shape", &world);
         let sheet = scene.draw(Size::new(640, 480).unwrap());
         assert_eq!(
             sheet.to_png().unwrap(),

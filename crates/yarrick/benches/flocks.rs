@@ -9,7 +9,6 @@ mod measure;
 use rstar::RTree;
 use rstar::primitives::GeomWithData;
 use std::hint::black_box;
-use std::time::Instant;
 use yarrick::Vec2;
 use yarrick::motion::flock::{Flock, Manners};
 use yarrick::rng::Stream;
@@ -152,11 +151,7 @@ fn cost_of_one(count: usize) {
         let mut flock = flock.clone();
         let rounds = (1_000_000 / count).clamp(11, 201);
         let mut times: Vec<f64> = (0..rounds)
-            .map(|_| {
-                let start = Instant::now();
-                flock.step_on(threads, TICK_S);
-                start.elapsed().as_secs_f64()
-            })
+            .map(|_| measure::clock(|| flock.step_on(threads, TICK_S)))
             .collect();
         times.sort_by(f64::total_cmp);
         (times[rounds / 2] * 1e9 / count as f64, flock.checksum())

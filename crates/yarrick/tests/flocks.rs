@@ -257,7 +257,7 @@ fn a_lure_draws_a_scare_drives_off_and_the_heavier_wins() {
 
 #[test]
 fn one_can_see_by_how_much_each_zone_pulls() {
-    let mut flock = flock(Manners::default(), &[(Vec3::new(2.0, 0.0, 0.0), 0.0)]);
+    let mut flock = flock(Manners::default(), &[(Vec3::new(5.0, 0.0, 0.0), 0.0)]);
     let bird = flock.members().next().unwrap().id;
     let lure = flock.add_zone(Zone {
         weight: 3.0,
@@ -336,7 +336,7 @@ fn what_makes_no_sense_is_refused_with_the_reason() {
             floor_m: 5.0,
             ceiling_m: 5.0,
             ..air()
-        })
+        });
     });
     let (mut flock, middle) = bay();
     let mut zones = |zone: Zone| said.push(flock.add_zone(zone).err().unwrap().to_string());

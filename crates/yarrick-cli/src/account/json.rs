@@ -6,7 +6,7 @@ use super::{Account, Head, Toll, UnitEnd, What};
 use serde::Serialize;
 use serde_json::Value;
 use std::collections::BTreeMap;
-use yarrick::scenario::How;
+use yarrick::scenario::{How, ZoneChange};
 use yarrick::world::{Action, Event, Failure, Outcome, Spot, Verb};
 
 #[derive(Serialize)]
@@ -45,6 +45,12 @@ enum EntryWhat<'a> {
         side: &'a str,
         group: usize,
         units: Vec<String>,
+    },
+    Zone {
+        name: &'a str,
+        change: &'static str,
+        #[serde(skip_serializing_if = "Option::is_none")]
+        to: Option<[f32; 2]>,
     },
     Ground {
         change: &'a str,
@@ -236,6 +242,19 @@ impl Account {
                 name: what,
                 from: from.to_array(),
                 to: to.to_array(),
+            },
+            What::Zone { name, change } => EntryWhat::Zone {
+                name,
+                change: match change {
+                    ZoneChange::Switch { on: true } => "on",
+                    ZoneChange::Switch { on: false } => "off",
+                    ZoneChange::Move { .. } => "moved",
+                    ZoneChange::Remove => "removed",
+                },
+                to: match change {
+                    ZoneChange::Move { to } => Some(to.to_array()),
+                    _ => None,
+                },
             },
             What::Refused { side, unit, why } => EntryWhat::Refused {
                 side: self.side(*side),

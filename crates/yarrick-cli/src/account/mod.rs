@@ -10,7 +10,7 @@ use orders::OrderTale;
 use serde::Serialize;
 use std::collections::BTreeSet;
 use words::Names;
-use yarrick::scenario::{GroundChange, Happening, How, Play, Scenario};
+use yarrick::scenario::{GroundChange, Happening, How, Play, Scenario, ZoneChange};
 use yarrick::world::{Doing, Event, Order, Refusal, UnitId, World};
 use yarrick::{SideId, Vec2};
 
@@ -18,6 +18,8 @@ use yarrick::{SideId, Vec2};
 pub(crate) struct Account {
     head: Head,
     names: Names,
+    /// What the zones of the scenario are called.
+    zones: Vec<String>,
     happenings: Vec<Told>,
     orders: Vec<OrderTale>,
     /// How the fighting went, by side.
@@ -79,6 +81,11 @@ enum What {
         from: Vec2,
         to: Vec2,
     },
+    /// A zone has changed: which, and how.
+    Zone {
+        name: String,
+        change: ZoneChange,
+    },
     Refused {
         side: SideId,
         unit: Option<UnitId>,
@@ -135,6 +142,11 @@ impl Account {
         };
         Account {
             names,
+            zones: scenario
+                .zones
+                .iter()
+                .map(|zone| zone.name.clone())
+                .collect(),
             tolls: (0..world.sides().len() as u8).map(toll).collect(),
             head: Head {
                 title: scenario.title.clone(),
@@ -173,6 +185,10 @@ impl Account {
                     number: *number,
                     kinds: kinds_of(world, units.iter().copied()),
                     units: units.clone(),
+                },
+                Happening::Zone { zone, change } => What::Zone {
+                    name: self.zones.get(*zone as usize).cloned().unwrap_or_default(),
+                    change: *change,
                 },
                 Happening::Ground(deed) => ground_changed(world, *deed),
                 Happening::Event(event) => {

@@ -5,7 +5,7 @@ use super::words::point;
 use super::{Account, What, plural};
 use std::fmt::Write as _;
 use yarrick::Vec2;
-use yarrick::scenario::How;
+use yarrick::scenario::{How, ZoneChange};
 use yarrick::world::{Event, When};
 
 impl Account {
@@ -95,6 +95,12 @@ impl Account {
                 from,
                 to,
             } => ground_line(how, what, (*from, *to)),
+            What::Zone { name, change } => match change {
+                ZoneChange::Switch { on: true } => format!("zone {name:?} is switched on"),
+                ZoneChange::Switch { on: false } => format!("zone {name:?} is switched off"),
+                ZoneChange::Move { to } => format!("zone {name:?} is set down at {}", point(*to)),
+                ZoneChange::Remove => format!("zone {name:?} is taken away"),
+            },
             What::Refused { side, unit, why } => {
                 let whose = unit.map_or_else(String::new, |unit| format!(" for unit {unit}"));
                 format!("an order of {}{whose} is refused: {why}", self.side(*side))

@@ -18,7 +18,8 @@ pub(crate) fn run(draw: &Draw) -> Result<(), Failure> {
     let mut progress = Progress::new((draw.at * rate) as u64);
     play.run_until(draw.at, |world, _| progress.tick(world.tick()));
     progress.finish();
-    write_picture(&scenario, &play, draw.size, &draw.output)?;
+    let sheet = draw.reveal.sheet(&scenario, &play, draw.size)?;
+    write_sheet(&sheet, &draw.output)?;
     let (path, time_s) = (draw.output.display(), play.world().time_s());
     writeln!(
         anstream::stdout(),
@@ -36,11 +37,8 @@ pub(crate) fn write_picture(
     path: &Path,
 ) -> Result<(), Failure> {
     let scene = Scene {
-        title: &scenario.title,
-        world: play.world(),
         hands: play.hands(),
-        traced: None,
-        overlay: None,
+        ..Scene::of(&scenario.title, play.world())
     };
     write_sheet(&scene.draw(size), path)
 }

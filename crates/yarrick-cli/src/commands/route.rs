@@ -207,11 +207,8 @@ fn draw(
         searched: &searched,
     });
     let scene = Scene {
-        title: &scenario.title,
-        world,
-        hands: &[],
         traced,
-        overlay: None,
+        ..Scene::of(&scenario.title, world)
     };
     write_sheet(&scene.draw(size), output)
 }

@@ -1,7 +1,7 @@
 //! `yarrick run`: a scenario without pictures, and the account of it.
 
 use crate::account::Account;
-use crate::arguments::Run;
+use crate::arguments::{Run, Threads};
 use crate::failure::Failure;
 use crate::figures::Figures;
 use crate::files;
@@ -15,14 +15,14 @@ pub(crate) fn run(run: &Run) -> Result<(), Failure> {
     let seed = run.seed.seed;
     let failed = |error| Failure::file(&run.scenario.path, error);
     let text = if run.measure {
-        let figures = Figures::of(&scenario, seed, until_s).map_err(failed)?;
+        let figures = Figures::of(&scenario, seed, until_s, run.threads).map_err(failed)?;
         if run.json {
             figures.to_json()
         } else {
             figures.to_text()
         }
     } else {
-        let account = account_of(&scenario, seed, until_s).map_err(failed)?;
+        let account = account_of(&scenario, seed, until_s, run.threads).map_err(failed)?;
         if run.json {
             account.to_json()
         } else {
@@ -37,8 +37,10 @@ fn account_of(
     scenario: &Scenario,
     seed: Option<u64>,
     until_s: f64,
+    threads: Threads,
 ) -> Result<Account, yarrick::world::WorldError> {
     let mut play = scenario.play(seed)?;
+    play.set_threads(threads.count());
     let rate = f64::from(play.world().ticks_per_second());
     let mut progress = Progress::new((until_s * rate) as u64);
     let mut account = Account::begin(scenario, &play);

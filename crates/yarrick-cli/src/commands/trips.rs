@@ -57,14 +57,11 @@ pub(crate) fn run(
         let trips = all.iter().filter_map(|found| found.trip.as_ref());
         let trip: Vec<u32> = trips.flat_map(|trip| trip.places.iter().copied()).collect();
         let scene = Scene {
-            title: &scenario.title,
-            world,
-            hands: &[],
-            traced: None,
             overlay: Some(Overlay::Places {
                 waypoints,
                 trip: &trip,
             }),
+            ..Scene::of(&scenario.title, world)
         };
         write_sheet(&scene.draw(asked.size), output)?;
     }

@@ -27,11 +27,8 @@ pub(crate) fn run(
     let passage = Passage::for_gait(ground, body.gait, body.radius_m);
     let drawn = |overlay: Overlay<'_>| {
         let scene = Scene {
-            title: &scenario.title,
-            world,
-            hands: &[],
-            traced: None,
             overlay: Some(overlay),
+            ..Scene::of(&scenario.title, world)
         };
         match &asked.output {
             Some(output) => write_sheet(&scene.draw(asked.size), output),

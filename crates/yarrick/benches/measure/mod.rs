@@ -73,3 +73,15 @@ pub(crate) fn time(work: impl FnOnce()) -> f64 {
     work();
     start.elapsed().as_secs_f64()
 }
+
+/// The time on the clock that some work takes, in seconds: where several threads share it.
+#[allow(dead_code, reason = "not every benchmark uses threads")]
+#[allow(
+    clippy::disallowed_types,
+    reason = "it is the core that reads no clock"
+)]
+pub(crate) fn clock(work: impl FnOnce()) -> f64 {
+    let start = std::time::Instant::now();
+    work();
+    start.elapsed().as_secs_f64()
+}

@@ -46,6 +46,7 @@
 //! ```
 
 mod clicks;
+mod flocks;
 mod ground;
 mod measure;
 mod mistake;
@@ -65,7 +66,11 @@ mod value;
 mod ways;
 mod write;
 
-pub use measure::{Measure, Measured, OrderMeasured, Overlap, STILL_M_S, TallyLine, TallyMeasured};
+pub use flocks::{FlockPlan, ZoneChange, ZonePlan};
+pub use measure::{
+    FlockMeasured, FlockPart, Measure, Measured, OrderMeasured, Overlap, STILL_M_S, TallyLine,
+    TallyMeasured, ZoneMeasured,
+};
 pub use mistake::{MAX_MISTAKES, Mistake, Mistakes, Span};
 pub use pattern::Pattern;
 pub use plain::{MAX_PAIRS, USUAL_LEGEND, read_pairs};
@@ -80,6 +85,7 @@ use crate::route::Waypoints;
 use crate::world::{
     ContextRules, DEFAULT_PLAN_BUDGET, DEFAULT_TICKS_PER_SECOND, MAX_TICKS_PER_SECOND, WorldSetup,
 };
+use flocks::Flocks;
 use places::Drawn;
 use roster::Named;
 use table::{Context, Table};
@@ -107,6 +113,10 @@ pub struct Scenario {
     pub tallies: Vec<TallyLine>,
     /// The units at the start.
     pub units: Vec<Placed>,
+    /// The flocks at the start.
+    pub flocks: Vec<FlockPlan>,
+    /// What keeps, draws and scares them at the start.
+    pub zones: Vec<ZonePlan>,
     /// What the players do, in order of time.
     pub script: Vec<Scripted>,
 }
@@ -217,7 +227,8 @@ fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<Scenario> {
     let sides = sides::finish(&side_drafts, context, main);
     let kinds = roster::finish_kinds(&drafts, context, ground.as_ref(), main);
     let cast = read_cast(context, &files, ground.as_ref(), &sides, &kinds);
-    let script = read_script(context, &files, ground.as_ref(), (&sides, &cast));
+    let flocks = read_flocks(&files, &cast);
+    let script = read_script(context, &files, ground.as_ref(), (&sides, &cast, &flocks));
     for file in files {
         file.finish();
     }
@@ -239,6 +250,8 @@ fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<Scenario> {
         waypoints,
         tallies,
         units,
+        flocks: flocks.plans.all.into_iter().collect::<Option<_>>()?,
+        zones: flocks.zones.all.into_iter().collect::<Option<_>>()?,
         script,
     })
 }
@@ -314,16 +327,29 @@ fn read_cast<'a>(
     cast
 }
 
+fn read_flocks(files: &[Table<'_>], cast: &Cast<'_>) -> Flocks {
+    let mut flocks = Flocks::new();
+    for file in files {
+        each(file, "flock", "a flock", |table| flocks.read_flock(table));
+    }
+    for file in files {
+        each(file, "zone", "a zone", |table| {
+            flocks.read_zone(table, &cast.groups);
+        });
+    }
+    flocks
+}
+
 fn read_script(
     context: &Context<'_>,
     files: &[Table<'_>],
     ground: Option<&Ground>,
-    (sides, cast): (&Named<crate::world::Side>, &Cast<'_>),
+    (sides, cast, flocks): (&Named<crate::world::Side>, &Cast<'_>, &Flocks),
 ) -> Vec<Scripted> {
     let mut script = Vec::new();
     for file in files {
         each(file, "script", "a script entry", |table| {
-            script.extend(script::read(table, sides, &cast.groups, ground));
+            script.extend(script::read(table, sides, &cast.groups, (ground, flocks)));
         });
     }
     let main = files.last().map_or(0, |file| file.span().file);

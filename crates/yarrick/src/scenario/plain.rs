@@ -78,6 +78,8 @@ impl Scenario {
             },
             waypoints: None,
             tallies: Vec::new(),
+            flocks: Vec::new(),
+            zones: Vec::new(),
             units: Vec::new(),
             script: Vec::new(),
         }

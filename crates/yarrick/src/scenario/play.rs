@@ -1,5 +1,6 @@
 //! Playing a scenario: its script fed into its world, tick by tick.
 
+use super::flocks::{self, Handles, ZoneChange};
 use super::script::{GroundChange, GroupDeed, ScriptAct, Scripted, Whom};
 use super::{Placed, Scenario};
 use crate::geom::{Rect, Vec2};
@@ -20,6 +21,8 @@ pub struct Play {
     hands: Vec<Hand>,
     /// The ids of the units that the scenario placed, by their number.
     placed: Vec<UnitId>,
+    /// What the zones of the scenario are called in the world, by their number.
+    zones: Handles,
     happened: Vec<Happening>,
     trail: u64,
 }
@@ -47,6 +50,13 @@ pub enum Happening {
     },
     /// The ground has changed, by the script.
     Ground(GroundChange),
+    /// A zone has changed, by the script.
+    Zone {
+        /// Which, by its number among those of the scenario.
+        zone: u32,
+        /// How.
+        change: ZoneChange,
+    },
     /// Something happened in the world.
     Event(Event),
 }
@@ -77,6 +87,7 @@ impl Scenario {
             let at = scattered(&world, unit, &mut scatter);
             placed.push(world.spawn(unit.kind, unit.side, at, unit.facing)?);
         }
+        let zones = flocks::put_in(&mut world, &self.flocks, &self.zones, &placed)?;
         let size = world.ground().bounds().max;
         let camera = Camera::Flat(FlatView {
             corner: Vec2::new(0.0, size.y),
@@ -92,6 +103,7 @@ impl Scenario {
             next: 0,
             hands,
             placed,
+            zones,
             happened: Vec::new(),
             trail: 0,
         })
@@ -201,6 +213,9 @@ impl Play {
             ScriptAct::Ground(deed) => {
                 return self.change_ground(*deed);
             }
+            ScriptAct::Zone { zone, change } => {
+                return self.change_zone(*zone, *change);
+            }
             ScriptAct::Group { number, deed } => {
                 return self.group(entry, *number, *deed);
             }
@@ -248,6 +263,34 @@ impl Play {
             }
         }
         self.happened.push(Happening::Ground(deed));
+    }
+
+    fn change_zone(&mut self, number: u32, change: ZoneChange) {
+        // One that was taken away is changed no more.
+        let known = self.zones.get(number as usize);
+        for &(flock, zone) in known.into_iter().flatten() {
+            if let ZoneChange::Move { .. } = change {
+                let _ = self.world.set_zone_down(flock, zone);
+            }
+            let Some(flock) = self.world.flock_mut(flock) else {
+                continue;
+            };
+            let _ = match change {
+                ZoneChange::Switch { on } => flock.switch_zone(zone, on),
+                ZoneChange::Move { to } => {
+                    let facing = flock.zone(zone).map_or(0.0, |zone| zone.facing);
+                    flock.move_zone(zone, to, facing)
+                }
+                ZoneChange::Remove => flock.remove_zone(zone).map(drop),
+            };
+        }
+        let zone = number;
+        self.happened.push(Happening::Zone { zone, change });
+    }
+
+    /// Lets the world be worked out on so many threads: nothing else changes.
+    pub fn set_threads(&mut self, threads: usize) {
+        self.world.set_threads(threads);
     }
 
     fn hand(&self, side: SideId) -> &Hand {

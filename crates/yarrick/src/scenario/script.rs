@@ -1,5 +1,6 @@
 //! `[[script]]`: what the players do, and when.
 
+use super::flocks::{Flocks, ZoneChange};
 use super::mistake::Mistake;
 use super::orders::{self, Names};
 use super::roster::Named;
@@ -51,6 +52,13 @@ pub enum ScriptAct {
     Intent(Verb),
     /// The ground changes.
     Ground(GroundChange),
+    /// A zone changes.
+    Zone {
+        /// Which, by its number among those of the scenario.
+        zone: u32,
+        /// How.
+        change: ZoneChange,
+    },
     /// A plain command.
     Order {
         /// What is to be done.
@@ -112,9 +120,11 @@ pub(super) fn read(
     table: Table<'_>,
     sides: &Named<Side>,
     names: &Names,
-    ground: Option<&Ground>,
+    (ground, flocks): (Option<&Ground>, &Flocks),
 ) -> Option<Scripted> {
-    const KEYS: [&str; 6] = ["pointer", "order", "group", "intent", "door", "ground"];
+    const KEYS: [&str; 7] = [
+        "pointer", "order", "group", "intent", "door", "ground", "zone",
+    ];
     let context = table.context();
     let time = table.field("time").needed();
     let time_s = time.number(0.0..=MAX_SECONDS, "seconds");
@@ -124,8 +134,8 @@ pub(super) fn read(
         .collect();
     let side = table.field("side");
     let side = match given[..] {
-        // The ground changes on nobody's behalf.
-        ["door" | "ground"] if !side.is_given() => Some(0),
+        // The ground and the zones change on nobody's behalf.
+        ["door" | "ground" | "zone"] if !side.is_given() => Some(0),
         _ => sides.named_by(context, &side.needed()),
     };
     let act = match given[..] {
@@ -138,10 +148,11 @@ pub(super) fn read(
         }
         ["door"] => read_door(&table, ground),
         ["ground"] => read_ground(&table, ground),
+        ["zone"] => read_zone(&table, flocks),
         _ => {
             let message = format!(
-                "a script entry needs one of \"pointer\", \"order\", \"group\", \"intent\", \"door\" and \
-                 \"ground\", not {}",
+                "a script entry needs one of \"pointer\", \"order\", \"group\", \"intent\", \"door\", \
+                 \"ground\" and \"zone\", not {}",
                 given.len()
             );
             context.note(Mistake::new(table.span().clone(), message));
@@ -210,6 +221,41 @@ fn read_group(table: &Table<'_>) -> Option<ScriptAct> {
     Some(ScriptAct::Group {
         number: number? as usize,
         deed: deed?,
+    })
+}
+
+fn read_zone(table: &Table<'_>, flocks: &Flocks) -> Option<ScriptAct> {
+    #[derive(Clone, Copy)]
+    enum Act {
+        On,
+        Off,
+        Move,
+        Remove,
+    }
+    let zone = flocks.zones.named_by(table.context(), &table.field("zone"));
+    let act = table.field("act").needed();
+    let act = act.is_given().then(|| {
+        act.choice(&[
+            ("on", Act::On),
+            ("off", Act::Off),
+            ("move", Act::Move),
+            ("remove", Act::Remove),
+        ])
+    });
+    let change = match act.flatten() {
+        Some(Act::Move) => {
+            let point = table.field("point").needed();
+            let to = point.is_given().then(|| point.point()).flatten();
+            to.map(|to| ZoneChange::Move { to })
+        }
+        Some(Act::On) => Some(ZoneChange::Switch { on: true }),
+        Some(Act::Off) => Some(ZoneChange::Switch { on: false }),
+        Some(Act::Remove) => Some(ZoneChange::Remove),
+        None => None,
+    };
+    Some(ScriptAct::Zone {
+        zone: zone? as u32,
+        change: change?,
     })
 }
 

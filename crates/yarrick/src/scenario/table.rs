@@ -349,20 +349,28 @@ impl<'a> Field<'a> {
 
     /// A size `[length, width]` in metres, both within a range.
     pub(super) fn size(&self, range: RangeInclusive<f64>) -> Option<Vec2> {
+        let what = "size [length, width] of two numbers";
+        self.two(range, &format!("a {what}"), "metres")
+    }
+
+    /// Two numbers, both within a range, called `what` in messages: "speeds [lowest, highest]", say.
+    pub(super) fn pair(&self, range: RangeInclusive<f64>, what: &str, unit: &str) -> Option<Vec2> {
+        self.two(range, &format!("two {what}"), unit)
+    }
+
+    fn two(&self, range: RangeInclusive<f64>, what: &str, unit: &str) -> Option<Vec2> {
         if let Some(DeValue::Array(array)) = self.value
-            && let [Some(length), Some(width)] = array
+            && let [Some(first), Some(second)] = array
                 .iter()
                 .map(|v| as_number(v.get_ref()))
                 .collect::<Vec<_>>()[..]
-            && range.contains(&length)
-            && range.contains(&width)
+            && range.contains(&first)
+            && range.contains(&second)
         {
-            return Some(Vec2::new(length as f32, width as f32));
+            return Some(Vec2::new(first as f32, second as f32));
         }
         let (low, high) = (range.start(), range.end());
-        self.note_kind(&format!(
-            "a size [length, width] of two numbers from {low} to {high} (metres)"
-        ));
+        self.note_kind(&format!("{what} from {low} to {high} ({unit})"));
         None
     }
 

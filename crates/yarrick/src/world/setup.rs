@@ -4,9 +4,11 @@ use super::sides::Stances;
 use super::state::{Scratch, State};
 use super::units::Units;
 use super::{
-    ContextRules, Kind, KindId, MAX_KINDS, MAX_SIDES, MAX_UNITS, OrderNo, Side, SideId, World,
+    ContextRules, FlockId, Kind, KindId, MAX_KINDS, MAX_SIDES, MAX_UNITS, OrderNo, Side, SideId,
+    UnitId, World,
 };
 use crate::ground::{GaitId, Ground, Passage};
+use crate::motion::flock::{FlockError, MannersError};
 use crate::route::Planner;
 
 /// The most ticks in a second.
@@ -140,6 +142,27 @@ pub enum WorldError {
         /// Metres from below.
         y: f32,
     },
+    /// There are [`MAX_FLOCKS`](super::MAX_FLOCKS) flocks already.
+    #[error("a world has at most {} flocks", super::MAX_FLOCKS)]
+    TooManyFlocks,
+    /// No flock has this number.
+    #[error("there is no {flock}")]
+    NoSuchFlock {
+        /// The number.
+        flock: FlockId,
+    },
+    /// No unit that lives has this id.
+    #[error("there is no unit {unit}, or no longer")]
+    NoSuchUnit {
+        /// The id.
+        unit: UnitId,
+    },
+    /// Something was not done to a flock.
+    #[error(transparent)]
+    Flock(#[from] FlockError),
+    /// The manners of a flock make no sense.
+    #[error(transparent)]
+    Manners(#[from] MannersError),
     /// There are [`MAX_UNITS`] units already.
     #[error("the world is full: it holds {MAX_UNITS} units")]
     Full,
@@ -195,12 +218,14 @@ impl World {
                 leaving: Vec::new(),
                 slain: Vec::new(),
                 planner: Planner::default(),
+                flocks: Vec::new(),
                 trapped: Vec::new(),
                 last_order: OrderNo(0),
                 checksum: 0,
             },
             scratch: Scratch::default(),
             events: Vec::new(),
+            threads: 1,
         })
     }
 }

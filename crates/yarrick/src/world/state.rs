@@ -1,6 +1,7 @@
 //! What a world is: all that decides how it goes on, and the workspace that does not.
 
 use super::event::Event;
+use super::flocks::Tended;
 use super::order::Task;
 use super::sides::Stances;
 use super::units::Units;
@@ -42,6 +43,7 @@ pub(crate) struct State {
     pub(crate) slain: Vec<UnitId>,
     /// Finds routes for those that wait.
     pub(crate) planner: Planner,
+    pub(crate) flocks: Vec<Tended>,
     /// Units that stand in closed ground, since something was built where they were.
     pub(crate) trapped: Vec<UnitId>,
     pub(crate) last_order: OrderNo,
@@ -177,6 +179,8 @@ pub(crate) struct Scratch {
 /// The moves of a tick in the making, by row.
 #[derive(Clone, Debug, Default)]
 pub(crate) struct Moves {
+    /// Whose moves these are.
+    pub(crate) of: Vec<UnitId>,
     pub(crate) wanted: Vec<Vec2>,
     pub(crate) steps: Vec<Vec2>,
     pub(crate) limits: Vec<f32>,
@@ -209,8 +213,10 @@ pub(crate) struct Moves {
 
 impl Moves {
     /// Makes the lists ready for units that stand where they are.
-    pub(crate) fn begin(&mut self, positions: &[Vec2]) {
+    pub(crate) fn begin(&mut self, units: &[UnitId], positions: &[Vec2]) {
         let count = positions.len();
+        self.of.clear();
+        self.of.extend_from_slice(units);
         self.wanted.clear();
         self.wanted.extend_from_slice(positions);
         refill(&mut self.steps, count, Vec2::ZERO);

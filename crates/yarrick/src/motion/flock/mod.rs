@@ -70,6 +70,14 @@ pub struct MemberId(u32);
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
 pub struct ZoneId(u32);
 
+impl ZoneId {
+    /// The number itself: 0 for the first zone of a flock.
+    #[must_use]
+    pub fn number(self) -> u32 {
+        self.0
+    }
+}
+
 impl fmt::Display for ZoneId {
     fn fmt(&self, formatter: &mut fmt::Formatter<'_>) -> fmt::Result {
         write!(formatter, "z{}", self.0)

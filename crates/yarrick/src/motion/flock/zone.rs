@@ -9,8 +9,9 @@ pub enum ZoneRole {
     /// It keeps the flock in: nobody who is inside crosses its edge while it stays where it is. The pull inward begins
     /// `margin_m` before the edge, and is full there.
     Pen,
-    /// It draws those inside to its middle with its full weight, and those outside with less the farther they are, up to
-    /// `margin_m` from its edge.
+    /// It draws those at its edge to its middle with its full weight, those outside with less the farther they are, up to
+    /// `margin_m` from its edge, and those inside with less the nearer they are to the middle: once there, they spread
+    /// over it.
     Lure,
     /// It drives off those inside with its full weight, and those outside with less the farther they are, up to
     /// `margin_m` from its edge.
@@ -82,6 +83,25 @@ pub enum ZoneError {
     TooMany,
 }
 
+impl ZoneRole {
+    /// All of them, each with the word for it in scenario files.
+    pub const WORDS: [(&'static str, ZoneRole); 3] = [
+        ("pen", ZoneRole::Pen),
+        ("lure", ZoneRole::Lure),
+        ("scare", ZoneRole::Scare),
+    ];
+
+    /// The word for it in scenario files.
+    #[must_use]
+    pub fn word(self) -> &'static str {
+        match self {
+            ZoneRole::Pen => "pen",
+            ZoneRole::Lure => "lure",
+            ZoneRole::Scare => "scare",
+        }
+    }
+}
+
 impl Zone {
     /// A zone that works, of weight 4, with a margin of 2 metres.
     #[must_use]
@@ -149,8 +169,7 @@ impl Zone {
         match self.role {
             ZoneRole::Pen => inward * (self.weight * fading(depth_m, self.margin_m)),
             ZoneRole::Lure => {
-                // At the middle itself there is nothing left to be drawn to.
-                let home = to_middle / (self.outline.inradius_m().min(MIDDLE_M)).max(1e-3);
+                let home = to_middle / self.outline.inradius_m().max(1e-3);
                 home.clamp_length_max(1.0) * (self.weight * fading(-depth_m, self.margin_m))
             }
             ZoneRole::Scare => -inward * (self.weight * fading(-depth_m, self.margin_m)),
@@ -162,9 +181,6 @@ impl Zone {
         (self.at, self.outline.reach_m())
     }
 }
-
-/// A lure draws with its full weight up to so many metres from its middle.
-const MIDDLE_M: f32 = 1.0;
 
 /// `1` up to the edge, `0` from so many metres beyond it on, and smooth in between.
 fn fading(beyond_m: f32, margin_m: f32) -> f32 {

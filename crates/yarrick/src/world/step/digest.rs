@@ -22,6 +22,12 @@ pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch) {
         digest.number(part);
     }
     digest.ids(state.trapped.iter().copied());
+    for tended in &state.flocks {
+        digest.number(tended.flock.checksum());
+        for (zone, unit) in &tended.carried {
+            digest.about(zone.number(), *unit);
+        }
+    }
     let units = &state.units;
     // Which ids come next depends on those that are free.
     digest.ids(units.free_ids());

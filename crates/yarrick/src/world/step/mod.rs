@@ -4,6 +4,7 @@
 pub(super) mod act;
 pub(super) mod clear_away;
 pub(super) mod digest;
+pub(super) mod flocks;
 pub(super) mod free;
 mod give_way;
 pub(super) mod index;

@@ -59,7 +59,7 @@ fn remember_poses(state: &mut State) {
 
 /// Where each unit would be at the end of the tick if it were alone.
 fn want(state: &State, moves: &mut Moves) {
-    moves.begin(&state.units.position);
+    moves.begin(&state.units.id, &state.units.position);
     for row in 0..state.units.len() {
         match &state.units.activity[row] {
             Activity::Go(go) => stride(state, moves, row, go),

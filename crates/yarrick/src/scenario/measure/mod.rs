@@ -42,10 +42,15 @@
 //! # Ok::<(), Box<dyn std::error::Error>>(())
 //! ```
 
+mod flocks;
+
+pub use flocks::{FlockMeasured, FlockPart, ZoneMeasured};
+
 use super::Happening;
 use crate::geom::Vec2;
 use crate::near::Near;
 use crate::world::{Doing, Event, OrderNo, Outcome, UnitId, UnitView, World};
+use flocks::FlockTaken;
 use std::collections::BTreeMap;
 
 /// What moves slower than this stands, in metres a second.
@@ -77,6 +82,10 @@ pub struct Measured {
     /// How often a body touched closed ground, counted once a unit and tick. One on its way over a link
     /// counts, too.
     pub inside_closed: u64,
+    /// How many units there were at most.
+    pub units: usize,
+    /// The flocks, by number.
+    pub flocks: Vec<FlockMeasured>,
 }
 
 /// How those fared that were sent to a place by one command.
@@ -153,6 +162,7 @@ pub struct Measure {
     tallies: Vec<Tally>,
     overlap: Option<Overlap>,
     inside_closed: u64,
+    flocks: Vec<FlockTaken>,
     /// Where each unit was, when it moved last, and where and when it was that it got on.
     last: BTreeMap<UnitId, Last>,
     ticks_per_second: f64,
@@ -204,6 +214,10 @@ impl Measure {
             tallies: tallies.iter().map(tally).collect(),
             overlap: None,
             inside_closed: 0,
+            flocks: world
+                .flocks()
+                .map(|(id, name, flock)| FlockTaken::begin(id, name, flock))
+                .collect(),
             last: BTreeMap::new(),
             ticks_per_second: f64::from(world.ticks_per_second()),
             now_s: world.time_s(),
@@ -229,6 +243,9 @@ impl Measure {
             self.note_unit(world, &unit);
         }
         self.note_overlaps(world);
+        for flock in &mut self.flocks {
+            flock.note(world, world.tick_s());
+        }
     }
 
     fn note_event(&mut self, world: &World, event: &Event) {
@@ -375,6 +392,8 @@ impl Measure {
             tallies: self.tallies.into_iter().map(Tally::close).collect(),
             overlap: self.overlap,
             inside_closed: self.inside_closed,
+            units: self.last.len(),
+            flocks: self.flocks.into_iter().map(FlockTaken::close).collect(),
         }
     }
 }

@@ -1,5 +1,8 @@
 //! How well the units of a run moved, told as text or as JSON.
 
+mod flocks;
+
+use crate::arguments::Threads;
 use crate::progress::Progress;
 use serde::Serialize;
 use std::fmt::Write as _;
@@ -8,8 +11,8 @@ use yarrick::scenario::{Measure, Measured, OrderMeasured, STILL_M_S, TallyMeasur
 use yarrick::world::WorldError;
 
 /// The figures of a run.
-pub(crate) struct Figures {
-    title: String,
+pub(crate) struct Figures<'a> {
+    scenario: &'a Scenario,
     seconds: f64,
     measured: Measured,
 }
@@ -23,6 +26,8 @@ struct Document<'a> {
     #[serde(skip_serializing_if = "Option::is_none")]
     deepest_overlap: Option<OverlapEntry>,
     inside_closed_ground: u64,
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    flocks: Vec<flocks::FlockEntry<'a>>,
 }
 
 #[derive(Serialize)]
@@ -58,14 +63,16 @@ struct OverlapEntry {
     at: [f32; 2],
 }
 
-impl Figures {
+impl<'a> Figures<'a> {
     /// Plays a scenario to a time, and measures it.
     pub(crate) fn of(
-        scenario: &Scenario,
+        scenario: &'a Scenario,
         seed: Option<u64>,
         until_s: f64,
-    ) -> Result<Figures, WorldError> {
+        threads: Threads,
+    ) -> Result<Figures<'a>, WorldError> {
         let mut play = scenario.play(seed)?;
+        play.set_threads(threads.count());
         let rate = f64::from(play.world().ticks_per_second());
         let mut progress = Progress::new((until_s * rate) as u64);
         let mut measure = Measure::begin(play.world(), &scenario.tallies);
@@ -75,7 +82,7 @@ impl Figures {
         });
         progress.finish();
         Ok(Figures {
-            title: scenario.title.clone(),
+            scenario,
             seconds: play.world().time_s(),
             measured: measure.close(),
         })
@@ -89,12 +96,19 @@ impl Figures {
     }
 
     fn write(&self, text: &mut String) -> std::fmt::Result {
-        writeln!(text, "{}, {:.2} s", self.title, self.seconds)?;
+        writeln!(text, "{}, {:.2} s", self.scenario.title, self.seconds)?;
         for order in &self.measured.orders {
             write_order(text, order)?;
         }
         for tally in &self.measured.tallies {
             write_tally(text, tally)?;
+        }
+        for flock in &self.measured.flocks {
+            flocks::write(text, self.scenario, flock)?;
+        }
+        // Where there are only flocks there is nobody to touch anybody.
+        if self.measured.units == 0 {
+            return Ok(());
         }
         writeln!(text)?;
         match &self.measured.overlap {
@@ -128,12 +142,17 @@ impl Figures {
             at: overlap.at.to_array(),
         });
         let document = Document {
-            scenario: &self.title,
+            scenario: &self.scenario.title,
             time_s: self.seconds,
             orders: measured.orders.iter().map(order_entry).collect(),
             tallies: measured.tallies.iter().map(tally_entry).collect(),
             deepest_overlap: overlap,
             inside_closed_ground: measured.inside_closed,
+            flocks: measured
+                .flocks
+                .iter()
+                .map(|flock| flocks::entry(self.scenario, flock))
+                .collect(),
         };
         // Nothing in it can fail to be written.
         let mut text = serde_json::to_string_pretty(&document).unwrap_or_default();
