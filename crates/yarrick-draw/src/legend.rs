@@ -5,7 +5,7 @@ use crate::ground::Shown;
 use crate::overlay::{self, Overlay};
 use crate::scene::{Scene, box_line, small};
 use crate::sheet::{Anchor, Colour, Line, Path, Sheet, Text};
-use crate::{contour, flocks, ground, motions, orders, palette, ties, traced, units};
+use crate::{contour, flocks, ground, marches, motions, orders, palette, ties, traced, units};
 use yarrick::geom::Block;
 use yarrick::ground::Passage;
 use yarrick::route::Waypoints;
@@ -196,6 +196,7 @@ fn draw_signs(column: &mut Column<'_>, scene: &Scene<'_>, has_selected: bool) {
     for (_, text, draw) in signs.into_iter().filter(|(shown, ..)| *shown) {
         column.row(text, draw);
     }
+    marches::explain(column, scene.world);
 }
 
 /// The hue of lines in the legend: that of the first side.

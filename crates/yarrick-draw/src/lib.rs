@@ -24,6 +24,7 @@ mod flocks;
 mod font;
 mod ground;
 mod legend;
+mod marches;
 mod motions;
 mod orders;
 mod overlay;

@@ -5,7 +5,7 @@ use crate::motions::{self, Motions};
 use crate::overlay::{self, Overlay};
 use crate::sheet::{Anchor, Colour, Line, Path, Sheet, Text};
 use crate::traced::{self, Traced};
-use crate::{flocks, ground, legend, orders, palette, ties, units};
+use crate::{flocks, ground, legend, marches, orders, palette, ties, units};
 use yarrick::select::Selection;
 use yarrick::world::{Hand, World};
 use yarrick::{Rect, Vec2};
@@ -152,6 +152,7 @@ impl Scene<'_> {
                 traced::draw(sheet, &frame, self.world, traced);
             }
             flocks::draw_zones(sheet, &frame, self.world);
+            marches::draw(sheet, &frame, self.world);
             orders::draw_ways(sheet, &frame, self.world);
             ties::draw(sheet, &frame, self.world);
             units::draw(sheet, &frame, self.world, &selected);

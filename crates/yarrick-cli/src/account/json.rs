@@ -6,6 +6,7 @@ use super::{Account, Head, Toll, UnitEnd, What};
 use serde::Serialize;
 use serde_json::Value;
 use std::collections::BTreeMap;
+use yarrick::motion::formation::Formation;
 use yarrick::scenario::{How, ZoneChange};
 use yarrick::world::{Action, Event, Failure, Outcome, Spot, Verb};
 
@@ -111,7 +112,15 @@ enum EntryWhat<'a> {
 enum ActionEntry {
     Move([f32; 2]),
     AttackMove([f32; 2]),
-    Patrol { points: Vec<[f32; 2]>, round: bool },
+    March {
+        to: [f32; 2],
+        formation: Formation,
+        fight: bool,
+    },
+    Patrol {
+        points: Vec<[f32; 2]>,
+        round: bool,
+    },
     Attack(String),
     Approach(String),
     Follow(String),
@@ -377,6 +386,15 @@ fn action_entry(action: &Action) -> ActionEntry {
     match action {
         Action::Move { to } => ActionEntry::Move(to.to_array()),
         Action::AttackMove { to } => ActionEntry::AttackMove(to.to_array()),
+        Action::March {
+            to,
+            formation,
+            fight,
+        } => ActionEntry::March {
+            to: to.to_array(),
+            formation: *formation,
+            fight: *fight,
+        },
         Action::Patrol { points, round } => ActionEntry::Patrol {
             points: points.iter().map(|point| point.to_array()).collect(),
             round: *round,

@@ -153,6 +153,7 @@ fn closed_ground(world: &World, action: &Action) -> Option<String> {
     let to = match action {
         Action::Move { to }
         | Action::AttackMove { to }
+        | Action::March { to, .. }
         | Action::Context {
             at: Spot::Ground(to),
         } => to,

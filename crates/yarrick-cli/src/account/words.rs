@@ -41,6 +41,15 @@ impl Names {
         match action {
             Action::Move { to } => format!("move to {}", point(*to)),
             Action::AttackMove { to } => format!("attack-move to {}", point(*to)),
+            Action::March {
+                to,
+                formation,
+                fight,
+            } => {
+                let fight = if *fight { ", fighting" } else { "" };
+                let form = formation.form.word();
+                format!("march to {} in {form} formation{fight}", point(*to))
+            }
             Action::Patrol { points, round } => {
                 let points: Vec<String> = points.iter().map(|at| point(*at)).collect();
                 let by = if *round { "round by" } else { "to" };

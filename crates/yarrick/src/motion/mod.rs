@@ -24,6 +24,7 @@ mod firm;
 pub mod flock;
 mod follow;
 mod foresee;
+pub mod formation;
 pub mod places;
 pub mod steering;
 mod turns;

@@ -5,6 +5,7 @@ use super::roster::Named;
 use super::script::{ScriptAct, Whom};
 use super::table::{Field, Table};
 use crate::geom::Vec2;
+use crate::motion::formation::{Form, Formation};
 use crate::world::{Action, MAX_PATROL_POINTS, NotAnId, OrderNo, Spot, UnitId, When};
 use core::ops::Range;
 
@@ -15,6 +16,7 @@ pub(super) type Names = Named<Range<u32>>;
 enum Word {
     Move,
     AttackMove,
+    March,
     Patrol,
     Attack,
     Approach,
@@ -27,9 +29,10 @@ enum Word {
     Context,
 }
 
-const WORDS: [(&str, Word); 12] = [
+const WORDS: [(&str, Word); 13] = [
     ("move", Word::Move),
     ("attack-move", Word::AttackMove),
+    ("march", Word::March),
     ("patrol", Word::Patrol),
     ("attack", Word::Attack),
     ("approach", Word::Approach),
@@ -54,6 +57,12 @@ pub(super) fn read(table: &Table<'_>, names: &Names) -> Option<ScriptAct> {
         target: table.field("target"),
         target_id: table.field("target_id"),
         number: table.field("number"),
+        formation: table.field("formation"),
+        facing: table.field("facing"),
+        facing_rad: table.field("facing_rad"),
+        abreast: table.field("abreast"),
+        slowest_leads: table.field("slowest_leads"),
+        fight: table.field("fight"),
     };
     let action = word.and_then(|word| fields.action(word));
     let units = whom(table, names);
@@ -77,6 +86,12 @@ struct Fields<'a> {
     target: Field<'a>,
     target_id: Field<'a>,
     number: Field<'a>,
+    formation: Field<'a>,
+    facing: Field<'a>,
+    facing_rad: Field<'a>,
+    abreast: Field<'a>,
+    slowest_leads: Field<'a>,
+    fight: Field<'a>,
 }
 
 impl Fields<'_> {
@@ -84,6 +99,7 @@ impl Fields<'_> {
         Some(match word {
             Word::Move => Action::Move { to: self.point()? },
             Word::AttackMove => Action::AttackMove { to: self.point()? },
+            Word::March => self.march()?,
             Word::Patrol => self.patrol()?,
             Word::Attack => Action::Attack {
                 target: self.target()?,
@@ -111,6 +127,47 @@ impl Fields<'_> {
     fn point(&self) -> Option<Vec2> {
         self.point.note_missing();
         self.point.point()
+    }
+
+    fn march(&self) -> Option<Action> {
+        self.formation.note_missing();
+        let form = self
+            .formation
+            .is_given()
+            .then(|| self.formation.choice(&Form::WORDS));
+        let facing = match (self.facing.is_given(), self.facing_rad.is_given()) {
+            (true, true) => {
+                self.facing_rad
+                    .note("a march has a \"facing\" or a \"facing_rad\", not both");
+                None
+            }
+            (true, false) => {
+                let degrees = self
+                    .facing
+                    .number(-360.0..=360.0, "degrees anticlockwise from east");
+                degrees.map(|degrees| Some(degrees.to_radians() as f32))
+            }
+            (false, _) => self.facing_rad.or(None, |field| {
+                let radians = field.number(-10.0..=10.0, "radians anticlockwise from east")?;
+                Some(Some(radians as f32))
+            }),
+        };
+        let abreast = self.abreast.or(None, |field| {
+            let abreast = field.whole(1..=1000)?;
+            Some(Some(abreast as u16))
+        });
+        let slowest_leads = self.slowest_leads.or(true, |field| field.flag());
+        let fight = self.fight.or(false, |field| field.flag());
+        Some(Action::March {
+            to: self.point()?,
+            formation: Formation {
+                form: form??,
+                facing: facing?,
+                abreast: abreast?,
+                slowest_leads: slowest_leads?,
+            },
+            fight: fight?,
+        })
     }
 
     fn patrol(&self) -> Option<Action> {

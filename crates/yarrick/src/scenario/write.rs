@@ -1,6 +1,7 @@
 //! Writing what was ordered in a live world back into a scenario: as script entries.
 
 use crate::geom::Vec2;
+use crate::motion::formation::Formation;
 use crate::world::{Action, Event, Spot, World};
 use std::fmt::Write as _;
 
@@ -103,6 +104,7 @@ fn write_action(text: &mut String, action: &Action) -> std::fmt::Result {
     let word = match action {
         Action::Move { .. } => "move",
         Action::AttackMove { .. } => "attack-move",
+        Action::March { .. } => "march",
         Action::Patrol { .. } => "patrol",
         Action::Attack { .. } => "attack",
         Action::Approach { .. } => "approach",
@@ -117,6 +119,15 @@ fn write_action(text: &mut String, action: &Action) -> std::fmt::Result {
     writeln!(text, "order = \"{word}\"")?;
     match action {
         Action::Move { to } | Action::AttackMove { to } => write_spot(text, Spot::Ground(*to)),
+        Action::March {
+            to,
+            formation,
+            fight,
+        } => {
+            write_spot(text, Spot::Ground(*to))?;
+            write_formation(text, formation)?;
+            writeln!(text, "fight = {fight}")
+        }
         Action::Patrol { points, round } => {
             let points: Vec<String> = points.iter().map(|point| coordinates(*point)).collect();
             writeln!(text, "points = [{}]\nround = {round}", points.join(", "))
@@ -130,6 +141,18 @@ fn write_action(text: &mut String, action: &Action) -> std::fmt::Result {
         Action::Cancel { order } => writeln!(text, "number = {}", order.0),
         Action::Hold | Action::Stop => Ok(()),
     }
+}
+
+fn write_formation(text: &mut String, formation: &Formation) -> std::fmt::Result {
+    writeln!(text, "formation = \"{}\"", formation.form.word())?;
+    if let Some(facing) = formation.facing {
+        // In radians it comes back as the very same number.
+        writeln!(text, "facing_rad = {facing:?}")?;
+    }
+    if let Some(abreast) = formation.abreast {
+        writeln!(text, "abreast = {abreast}")?;
+    }
+    writeln!(text, "slowest_leads = {}", formation.slowest_leads)
 }
 
 fn write_spot(text: &mut String, spot: Spot) -> std::fmt::Result {

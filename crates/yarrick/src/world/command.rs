@@ -2,6 +2,7 @@
 
 use super::{SideId, UnitId};
 use crate::geom::Vec2;
+use crate::motion::formation::Formation;
 use core::fmt;
 use serde::{Deserialize, Serialize};
 
@@ -64,6 +65,15 @@ pub enum Action {
     AttackMove {
         /// The point.
         to: Vec2,
+    },
+    /// Go to a point, in metres, in formation, and stand there in it.
+    March {
+        /// The point: the middle of the formation.
+        to: Vec2,
+        /// The formation.
+        formation: Formation,
+        /// Whether to fight every foe that is noticed on the way before going on.
+        fight: bool,
     },
     /// Go from where one stands along some points and back the same way, over and over, until
     /// told otherwise, and fight every foe that is noticed on the way. Orders that wait behind a
@@ -164,8 +174,8 @@ pub enum Refusal {
     /// The unit belongs to another side.
     #[error("the unit belongs to another side")]
     NotYours,
-    /// A coordinate is NaN or infinite, or beyond [`MAX_COORDINATE_M`].
-    #[error("a coordinate is not a number, or lies beyond any map")]
+    /// A coordinate or a facing is NaN or infinite, or a coordinate beyond [`MAX_COORDINATE_M`].
+    #[error("a coordinate or a facing is not a number, or lies beyond any map")]
     BadPoint,
     /// The unit has no such order, or not any more.
     #[error("the unit has no such order")]

@@ -218,6 +218,7 @@ impl World {
                 leaving: Vec::new(),
                 slain: Vec::new(),
                 planner: Planner::default(),
+                marches: Vec::new(),
                 flocks: Vec::new(),
                 trapped: Vec::new(),
                 last_order: OrderNo(0),

@@ -2,6 +2,7 @@
 
 use super::event::Event;
 use super::flocks::Tended;
+use super::march::March;
 use super::order::Task;
 use super::sides::Stances;
 use super::units::Units;
@@ -43,6 +44,8 @@ pub(crate) struct State {
     pub(crate) slain: Vec<UnitId>,
     /// Finds routes for those that wait.
     pub(crate) planner: Planner,
+    /// Groups that go in formation, or will.
+    pub(crate) marches: Vec<March>,
     pub(crate) flocks: Vec<Tended>,
     /// Units that stand in closed ground, since something was built where they were.
     pub(crate) trapped: Vec<UnitId>,
@@ -176,9 +179,24 @@ pub(crate) struct Scratch {
     pub(crate) blows: Vec<Blow>,
 }
 
+/// Where one should be that goes in formation.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Slot {
+    /// The point, in metres.
+    pub(crate) at: Vec2,
+    /// Whether it can go there straight, and will be able to keep to it.
+    pub(crate) is_open: bool,
+    /// The speed of the formation, in metres a second.
+    pub(crate) pace: f32,
+    /// How far the formation has still to go, in metres.
+    pub(crate) left: f32,
+}
+
 /// The moves of a tick in the making, by row.
 #[derive(Clone, Debug, Default)]
 pub(crate) struct Moves {
+    /// Where each should be that goes in formation.
+    pub(crate) slots: Vec<Option<Slot>>,
     /// Whose moves these are.
     pub(crate) of: Vec<UnitId>,
     pub(crate) wanted: Vec<Vec2>,

@@ -1,5 +1,6 @@
 //! From what was commanded to what each unit is to do: its own place, its own beat.
 
+use super::march::{March, form_up};
 use super::muster::{Member, muster};
 use super::order::{Beat, Errand, Order, Task};
 use super::state::{Scratch, State};
@@ -16,14 +17,24 @@ pub(crate) fn tasks(
     rows: &[usize],
     action: &Action,
     when: When,
-) -> Vec<Task> {
+) -> (Vec<Task>, Option<March>) {
     let mut errands = |to: Vec2, task: fn(Errand) -> Task| {
         let members = members(state, rows, when);
         let errands = gather(state, scratch, &members, to);
         errands.into_iter().map(task).collect()
     };
-    match action {
+    let tasks = match action {
         Action::Move { to } => errands(*to, Task::Move),
+        Action::March {
+            to,
+            formation,
+            fight,
+        } => {
+            let members = members(state, rows, when);
+            let (errands, march) = form_up(state, scratch, &members, (*to, formation));
+            let task = if *fight { Task::AttackMove } else { Task::Move };
+            return (errands.into_iter().map(task).collect(), Some(march));
+        }
         Action::AttackMove { to } => errands(*to, Task::AttackMove),
         Action::Guard {
             ward: Spot::Ground(to),
@@ -39,11 +50,12 @@ pub(crate) fn tasks(
         Action::Stop | Action::Cancel { .. } | Action::Rally { .. } | Action::Context { .. } => {
             vec![Task::Stop; rows.len()]
         }
-    }
+    };
+    (tasks, None)
 }
 
 /// The units that an order is for, and where each will set out from.
-fn members(state: &State, rows: &[usize], when: When) -> Vec<Member> {
+pub(super) fn members(state: &State, rows: &[usize], when: When) -> Vec<Member> {
     let from = |row| match when {
         When::Afterwards => resting_place(state, row),
         When::Now | When::First => state.units.position[row],
@@ -97,7 +109,7 @@ fn resting_place(state: &State, row: usize) -> Vec2 {
 }
 
 /// Claims the resting places of all units, once in a tick that has moves.
-fn claim_places(state: &State, scratch: &mut Scratch) {
+pub(super) fn claim_places(state: &State, scratch: &mut Scratch) {
     if scratch.claims_of == state.tick {
         return;
     }

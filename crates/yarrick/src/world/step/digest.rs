@@ -6,6 +6,7 @@
 
 use crate::geom::Vec2;
 use crate::world::activity::{Activity, Bound};
+use crate::world::march::March;
 use crate::world::order::{Errand, Failure, Place, Task};
 use crate::world::state::{Scratch, State};
 use crate::world::{Spot, UnitId};
@@ -22,6 +23,9 @@ pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch) {
         digest.number(part);
     }
     digest.ids(state.trapped.iter().copied());
+    for march in &state.marches {
+        digest_march(&mut digest, march);
+    }
     for tended in &state.flocks {
         digest.number(tended.flock.checksum());
         for (zone, unit) in &tended.carried {
@@ -45,6 +49,23 @@ pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch) {
         digest_orders(&mut digest, state, row);
     }
     state.checksum = xxh3_64(&scratch.digest);
+}
+
+fn digest_march(digest: &mut Digest<'_>, march: &March) {
+    digest.word(march.order.0);
+    digest.point(march.middle);
+    digest.real(march.facing);
+    for marcher in &march.marchers {
+        digest.about(marcher.stale, marcher.unit);
+        digest.point(marcher.offset);
+        digest.real(marcher.best_m);
+    }
+    if let Some(lead) = &march.lead {
+        digest.point(lead.at);
+        digest.real(lead.facing);
+        digest.word(lead.next);
+        digest.word(lead.at_end);
+    }
 }
 
 fn digest_orders(digest: &mut Digest<'_>, state: &State, row: usize) {

@@ -8,6 +8,7 @@ pub(super) mod flocks;
 pub(super) mod free;
 mod give_way;
 pub(super) mod index;
+pub(super) mod march;
 pub(super) mod moving;
 pub(super) mod notice;
 pub(super) mod plan;

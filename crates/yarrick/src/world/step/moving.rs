@@ -8,7 +8,7 @@ use crate::near::Near;
 use crate::world::activity::{Activity, Bearing, Bound, Go, Patience, Strayed};
 use crate::world::order::{Failure, Outcome, Place, Task};
 use crate::world::queue;
-use crate::world::state::{Events, Moves, Scratch, State};
+use crate::world::state::{Events, Moves, Scratch, Slot, State};
 use crate::world::units::{Pose, RESTLESS_TICKS};
 
 /// After so many seconds without progress a unit asks whether this is near enough, or whether
@@ -74,6 +74,26 @@ fn want(state: &State, moves: &mut Moves) {
     }
 }
 
+/// How much of the way to its slot a unit makes good in a second that goes in formation, over what the formation goes.
+const CLOSE_UP: f32 = 2.0;
+
+/// How many metres nearer to its goal a unit counts as for each that it is off its slot in a formation.
+const OUT_OF_SLOT: f32 = 10.0;
+
+/// Who goes its own way is as fast as its formation when it is ahead of it by so many metres, and slower farther ahead.
+const AHEAD_M: f32 = 1.5;
+
+/// The step of a unit that keeps to its slot in a formation, in metres.
+fn step_to_slot(state: &State, row: usize, slot: Slot) -> Vec2 {
+    let (top, tick_s) = (state.top_speed(row), state.tick_s());
+    let way = slot.at - state.units.position[row];
+    // In its slot it goes as the formation goes; the farther off, the faster, as far as it can brake again.
+    let braking = state.kind(state.units.kind[row]).braking;
+    let most = slot.pace.max(braked_speed(way.length(), top, braking));
+    let speed = (way.length() * CLOSE_UP + slot.pace).min(most).min(top);
+    (way.normalize_or_zero() * speed * tick_s).clamp_length_max(way.length())
+}
+
 /// The move of a unit that walks its way.
 fn stride(state: &State, moves: &mut Moves, row: usize, go: &Go) {
     let (from, tick_s) = (state.units.position[row], state.tick_s());
@@ -85,11 +105,23 @@ fn stride(state: &State, moves: &mut Moves, row: usize, go: &Go) {
         Strayed::Beside => round_the_corner(state, row, go),
         Strayed::Lost => Some(way_back(state, row, go)),
     };
-    let at = match over {
-        Some(over) => from + (over - from).clamp_length_max(most),
-        None => follow(from, go.up_to_link(), &mut next, most),
-    };
     moves.limits[row] = top * tick_s;
+    let slot = moves.slots[row].filter(|slot| slot.is_open);
+    let most = match moves.slots[row] {
+        Some(slot) => {
+            let ahead = (slot.left - go.left(from)) / AHEAD_M;
+            most.min(slot.pace * (2.0 - ahead).clamp(0.2, 2.0) * tick_s)
+        }
+        _ => most,
+    };
+    let at = match (slot, over) {
+        (Some(slot), _) => {
+            (moves.turned[row], moves.waits[row]) = (true, true);
+            from + step_to_slot(state, row, slot)
+        }
+        (None, Some(over)) => from + (over - from).clamp_length_max(most),
+        (None, None) => follow(from, go.up_to_link(), &mut next, most),
+    };
     moves.steps[row] = at - from;
     moves.wanted[row] = at;
     moves.next[row] = next;
@@ -99,8 +131,14 @@ fn stride(state: &State, moves: &mut Moves, row: usize, go: &Go) {
     if go.bound() == Bound::Place {
         moves.bands[row] = orders.first().map_or(0, |order| order.number.0);
     }
-    let over = over.unwrap_or(from);
-    moves.left[row] = from.distance(over) + left_of_all(state, row, go, over) - go.short_m();
+    moves.left[row] = match slot {
+        // Whoever stands in its slot lets those through that are not in theirs yet.
+        Some(slot) => slot.left - OUT_OF_SLOT * from.distance(slot.at),
+        None => {
+            let over = over.unwrap_or(from);
+            from.distance(over) + left_of_all(state, row, go, over) - go.short_m()
+        }
+    };
 }
 
 /// How fast a unit walks that could walk at `top` metres a second, and has to stop at the end of its way.

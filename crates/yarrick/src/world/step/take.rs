@@ -2,6 +2,7 @@
 
 use crate::geom::Vec2;
 use crate::world::event::Event;
+use crate::world::march::March;
 use crate::world::order::{MAX_QUEUED, Order, Outcome, Task};
 use crate::world::state::{Events, Scratch, State};
 use crate::world::tasks::tasks;
@@ -80,7 +81,11 @@ fn give(
         }
         return;
     }
-    let tasks = tasks(state, scratch, &share.rows, &share.action, when);
+    let (tasks, march) = tasks(state, scratch, &share.rows, &share.action, when);
+    state.marches.extend(march.map(|march| March {
+        order: number,
+        ..march
+    }));
     for (&row, task) in share.rows.iter().zip(tasks) {
         if let Task::Patrol(beat) = &task
             && when == When::Afterwards
@@ -108,6 +113,10 @@ fn flaw(state: &State, command: &Command) -> Option<Refusal> {
     }
     match &command.action {
         Action::Move { to } | Action::AttackMove { to } => flaw_of_points(&[*to]),
+        Action::March { to, formation, .. } => {
+            let looks = formation.facing.is_none_or(f32::is_finite);
+            flaw_of_points(&[*to]).or((!looks).then_some(Refusal::BadPoint))
+        }
         Action::Patrol { points, .. } if !(1..=MAX_PATROL_POINTS).contains(&points.len()) => {
             Some(Refusal::PatrolPoints)
         }
@@ -241,6 +250,7 @@ fn check(state: &State, command: &Command, row: usize, action: &Action) -> Resul
         Action::Attack { .. } | Action::Hold | Action::Stop | Action::Context { .. } => false,
         Action::Move { .. }
         | Action::AttackMove { .. }
+        | Action::March { .. }
         | Action::Patrol { .. }
         | Action::Approach { .. }
         | Action::Follow { .. }

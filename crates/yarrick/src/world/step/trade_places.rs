@@ -10,7 +10,7 @@ use crate::near::Near;
 use crate::world::activity::{Activity, Bound, Go};
 use crate::world::order::{Place, Task};
 use crate::world::queue;
-use crate::world::state::State;
+use crate::world::state::{Scratch, State};
 
 /// How far outside of the places a unit has come to the gathering, in its own radii.
 const FORECOURT_RADII: f32 = 3.0;
@@ -24,8 +24,13 @@ const SPARE_S: u32 = 4;
 /// its place.
 const HELD_UP_TICKS: u32 = 8;
 
-pub(in crate::world) fn run(state: &mut State, near: &Near) {
+pub(in crate::world) fn run(state: &mut State, scratch: &Scratch) {
+    let near = &scratch.near;
     for row in 0..state.units.len() {
+        // Who goes in formation keeps its place in it.
+        if scratch.moves.slots[row].is_some() {
+            continue;
+        }
         if let Some(other) = beside(state, near, row) {
             trade(state, row, other);
         }
