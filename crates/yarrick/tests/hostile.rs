@@ -2,6 +2,7 @@
 
 use proptest::prelude::*;
 use yarrick::combat::Weapon;
+use yarrick::motion::formation::{Form, Formation};
 use yarrick::world::{MAX_COMMANDS, WorldError};
 use yarrick::{
     Action, Command, Ground, Kind, Side, SideId, Spot, Terrain, UnitId, Vec2, When, World,
@@ -63,7 +64,7 @@ fn weapon() -> impl Strategy<Value = Option<(Weapon, f32)>> {
 /// Any action, about a point or a unit.
 fn action(which: u8, at: Vec2, unit: UnitId) -> Action {
     let spot = [Spot::Ground(at), Spot::Unit(unit)][usize::from(which % 2)];
-    match which % 11 {
+    match which % 12 {
         0 => Action::Move { to: at },
         1 => Action::AttackMove { to: at },
         2 => Action::Patrol {
@@ -78,6 +79,15 @@ fn action(which: u8, at: Vec2, unit: UnitId) -> Action {
         8 => Action::Rally { to: spot },
         9 => Action::AttackMove {
             to: Vec2::new(at.y, at.x),
+        },
+        10 => Action::March {
+            to: at,
+            formation: Formation {
+                facing: (which > 128).then_some(at.y),
+                abreast: Some(u16::from(which) / 40),
+                ..Formation::new(Form::WORDS[usize::from(which) % 5].1)
+            },
+            fight: which > 60,
         },
         _ => Action::Context { at: spot },
     }

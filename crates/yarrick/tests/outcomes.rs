@@ -3,6 +3,7 @@
 
 use proptest::prelude::*;
 use std::collections::BTreeMap;
+use yarrick::motion::formation::{Form, Formation};
 use yarrick::scenario::ScriptWriter;
 use yarrick::world::{MAX_QUEUED, OrderNo};
 use yarrick::{Action, Command, Event, Outcome, Scenario, SideId, Spot, UnitId, Vec2, When, World};
@@ -131,6 +132,7 @@ fn action() -> impl Strategy<Value = Action> {
         3 => point().prop_map(|to| Action::Move { to }),
         3 => point().prop_map(|to| Action::AttackMove { to }),
         2 => (points, any::<bool>()).prop_map(|(points, round)| Action::Patrol { points, round }),
+        3 => march(),
         3 => unit().prop_map(|target| Action::Attack { target }),
         1 => unit().prop_map(|target| Action::Approach { target }),
         1 => unit().prop_map(|target| Action::Follow { target }),
@@ -141,6 +143,22 @@ fn action() -> impl Strategy<Value = Action> {
         1 => spot().prop_map(|to| Action::Rally { to }),
         3 => spot().prop_map(|at| Action::Context { at }),
     ]
+}
+
+fn march() -> impl Strategy<Value = Action> {
+    let form = (0..Form::WORDS.len()).prop_map(|k| Form::WORDS[k].1);
+    let facing = proptest::option::of(prop_oneof![9 => -7.0_f32..7.0, 1 => Just(f32::NAN)]);
+    let rest = (proptest::option::of(0_u16..9), any::<bool>(), any::<bool>());
+    (point(), form, facing, rest).prop_map(|(to, form, facing, rest)| Action::March {
+        to,
+        formation: Formation {
+            form,
+            facing,
+            abreast: rest.0,
+            slowest_leads: rest.1,
+        },
+        fight: rest.2,
+    })
 }
 
 fn command() -> impl Strategy<Value = Command> {

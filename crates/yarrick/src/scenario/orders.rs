@@ -148,12 +148,12 @@ impl Fields<'_> {
                 degrees.map(|degrees| Some(degrees.to_radians() as f32))
             }
             (false, _) => self.facing_rad.or(None, |field| {
-                let radians = field.number(-10.0..=10.0, "radians anticlockwise from east")?;
+                let radians = field.number(-100.0..=100.0, "radians anticlockwise from east")?;
                 Some(Some(radians as f32))
             }),
         };
         let abreast = self.abreast.or(None, |field| {
-            let abreast = field.whole(1..=1000)?;
+            let abreast = field.whole(1..=u64::from(u16::MAX))?;
             Some(Some(abreast as u16))
         });
         let slowest_leads = self.slowest_leads.or(true, |field| field.flag());

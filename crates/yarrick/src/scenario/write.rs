@@ -150,7 +150,7 @@ fn write_formation(text: &mut String, formation: &Formation) -> std::fmt::Result
         writeln!(text, "facing_rad = {facing:?}")?;
     }
     if let Some(abreast) = formation.abreast {
-        writeln!(text, "abreast = {abreast}")?;
+        writeln!(text, "abreast = {}", abreast.max(1))?;
     }
     writeln!(text, "slowest_leads = {}", formation.slowest_leads)
 }

@@ -136,6 +136,9 @@ pub const MAX_PATROL_POINTS: usize = 32;
 /// well within what positions can tell apart.
 pub const MAX_COORDINATE_M: f32 = 1_000_000.0;
 
+/// The farthest that a facing may be turned, in radians and either way: some turns.
+pub const MAX_FACING: f32 = 100.0;
+
 /// What a click or an order points at.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
@@ -174,8 +177,8 @@ pub enum Refusal {
     /// The unit belongs to another side.
     #[error("the unit belongs to another side")]
     NotYours,
-    /// A coordinate or a facing is NaN or infinite, or a coordinate beyond [`MAX_COORDINATE_M`].
-    #[error("a coordinate or a facing is not a number, or lies beyond any map")]
+    /// A coordinate is NaN or infinite, or beyond [`MAX_COORDINATE_M`]; or a facing is beyond [`MAX_FACING`].
+    #[error("a coordinate is not a number, or lies beyond any map; or a facing is no angle")]
     BadPoint,
     /// The unit has no such order, or not any more.
     #[error("the unit has no such order")]

@@ -60,7 +60,7 @@ mod urges;
 mod view;
 
 pub use command::{
-    Action, Command, MAX_COORDINATE_M, MAX_PATROL_POINTS, OrderNo, Refusal, Spot, When,
+    Action, Command, MAX_COORDINATE_M, MAX_FACING, MAX_PATROL_POINTS, OrderNo, Refusal, Spot, When,
 };
 pub use context::{Aspect, ContextRule, ContextRules, Preview, Verb};
 pub use event::Event;

@@ -7,8 +7,8 @@ use crate::world::order::{MAX_QUEUED, Order, Outcome, Task};
 use crate::world::state::{Events, Scratch, State};
 use crate::world::tasks::tasks;
 use crate::world::{
-    Action, Command, MAX_COORDINATE_M, MAX_PATROL_POINTS, OrderNo, Refusal, SideId, Spot, UnitId,
-    Verb, When,
+    Action, Command, MAX_COORDINATE_M, MAX_FACING, MAX_PATROL_POINTS, OrderNo, Refusal, SideId,
+    Spot, UnitId, Verb, When,
 };
 use crate::world::{queue, rally};
 use std::borrow::Cow;
@@ -114,7 +114,9 @@ fn flaw(state: &State, command: &Command) -> Option<Refusal> {
     match &command.action {
         Action::Move { to } | Action::AttackMove { to } => flaw_of_points(&[*to]),
         Action::March { to, formation, .. } => {
-            let looks = formation.facing.is_none_or(f32::is_finite);
+            let looks = formation
+                .facing
+                .is_none_or(|facing| facing.abs() <= MAX_FACING);
             flaw_of_points(&[*to]).or((!looks).then_some(Refusal::BadPoint))
         }
         Action::Patrol { points, .. } if !(1..=MAX_PATROL_POINTS).contains(&points.len()) => {
