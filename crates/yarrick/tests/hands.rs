@@ -4,6 +4,7 @@
 mod flats;
 
 use flats::{DUNERS, Flats, KEEPERS, REEDFOLK, TIDE, attack_move, ground};
+use yarrick::motion::formation::{Form, Formation};
 use yarrick::select::{
     Button, Camera, FlatView, GestureSettings, Keys, PointerAction, PointerInput,
 };
@@ -186,4 +187,45 @@ fn a_hand_selects_those_that_share_control_after_its_own() {
     assert_eq!(drag((9.0, 9.0), (16.0, 11.0)), (vec![ours], true));
     assert_eq!(drag((11.0, 9.0), (16.0, 11.0)), (vec![shared], true));
     assert!(!drag((13.2, 9.0), (16.0, 11.0)).1);
+}
+
+#[test]
+fn with_a_formation_clicks_send_groups_in_it_and_drags_say_where_they_look() {
+    let mut flats = Flats::open(50);
+    let units = [10.0, 12.0, 14.0].map(|x| flats.put("warden", KEEPERS, x, 10.0));
+    let yard = flats.put("yard", KEEPERS, 5.0, 40.0);
+    let (mut hand, keys) = (hand(), Keys::default());
+    let second = Button::Secondary;
+    hand.select(units);
+    let line = Formation::new(Form::Line);
+    hand.choose_formation(Some(line));
+    let march = |formation, fight| Action::March {
+        to: Vec2::new(30.0, 30.0),
+        formation,
+        fight,
+    };
+    let deed = click(&mut hand, &flats, second, (30.0, 30.0), keys, 0.0);
+    assert_eq!(commanded(deed).action, march(line, false));
+    // A drag upward has them look up; a click that only slips does not.
+    for (y, facing) in [(34.0, Some(core::f32::consts::FRAC_PI_2)), (30.3, None)] {
+        let at = |action, y, time_s| PointerInput::new(action, on_screen(30.0, y), time_s);
+        hand.pointer(&flats.world, at(PointerAction::Press(second), 30.0, 1.0));
+        let deed = hand.pointer(&flats.world, at(PointerAction::Release(second), y, 1.2));
+        assert_eq!(
+            commanded(deed).action,
+            march(Formation { facing, ..line }, false)
+        );
+    }
+    // An intent to attack-move makes them fight on the way.
+    hand.intend(Some(Verb::AttackMove));
+    let deed = click(&mut hand, &flats, Button::Primary, (30.0, 30.0), keys, 2.0);
+    assert_eq!(commanded(deed).action, march(line, true));
+    // What means something else for one of them is what it always was.
+    hand.select(units.into_iter().chain([yard]));
+    let deed = click(&mut hand, &flats, second, (30.0, 30.0), keys, 3.0);
+    assert_eq!(commanded(deed).action, context(ground(30.0, 30.0)));
+    hand.select(units);
+    hand.choose_formation(None);
+    let deed = click(&mut hand, &flats, second, (30.0, 30.0), keys, 4.0);
+    assert_eq!(commanded(deed).action, context(ground(30.0, 30.0)));
 }

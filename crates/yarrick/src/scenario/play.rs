@@ -4,6 +4,7 @@ use super::flocks::{self, Handles, ZoneChange};
 use super::script::{GroundChange, GroupDeed, ScriptAct, Scripted, Whom};
 use super::{Placed, Scenario};
 use crate::geom::{Rect, Vec2};
+use crate::motion::formation::Formation;
 use crate::rng::Stream;
 use crate::select::{Camera, FlatView, GestureSettings, PointerInput};
 use crate::world::{Command, Deed, Event, Hand, SideId, UnitId, Verb, World, WorldError};
@@ -209,6 +210,10 @@ impl Play {
             ScriptAct::Intent(verb) => {
                 let hand = &mut self.hands[usize::from(entry.side.0)];
                 return hand.intend(Some(*verb).filter(|verb| *verb != Verb::Nothing));
+            }
+            ScriptAct::Form(form) => {
+                let hand = &mut self.hands[usize::from(entry.side.0)];
+                return hand.choose_formation(form.map(Formation::new));
             }
             ScriptAct::Ground(deed) => {
                 return self.change_ground(*deed);

@@ -8,6 +8,7 @@ use super::table::Table;
 use super::ways::note_off_map;
 use crate::geom::Vec2;
 use crate::ground::{DoorId, Ground, Patch};
+use crate::motion::formation::Form;
 use crate::select::{Button, GROUPS, Keys, PointerAction};
 use crate::world::{Action, Side, SideId, UnitId, Verb, When};
 
@@ -52,6 +53,8 @@ pub enum ScriptAct {
     Intent(Verb),
     /// The ground changes.
     Ground(GroundChange),
+    /// Chooses in what formation clicks send groups, or that they go in none.
+    Form(Option<Form>),
     /// A zone changes.
     Zone {
         /// Which, by its number among those of the scenario.
@@ -122,8 +125,8 @@ pub(super) fn read(
     names: &Names,
     (ground, flocks): (Option<&Ground>, &Flocks),
 ) -> Option<Scripted> {
-    const KEYS: [&str; 7] = [
-        "pointer", "order", "group", "intent", "door", "ground", "zone",
+    const KEYS: [&str; 8] = [
+        "pointer", "order", "group", "intent", "door", "ground", "zone", "form",
     ];
     let context = table.context();
     let time = table.field("time").needed();
@@ -149,10 +152,11 @@ pub(super) fn read(
         ["door"] => read_door(&table, ground),
         ["ground"] => read_ground(&table, ground),
         ["zone"] => read_zone(&table, flocks),
+        ["form"] => table.field("form").choice(&forms()).map(ScriptAct::Form),
         _ => {
             let message = format!(
                 "a script entry needs one of \"pointer\", \"order\", \"group\", \"intent\", \"door\", \
-                 \"ground\" and \"zone\", not {}",
+                 \"ground\", \"zone\" and \"form\", not {}",
                 given.len()
             );
             context.note(Mistake::new(table.span().clone(), message));
@@ -165,6 +169,14 @@ pub(super) fn read(
         side: SideId(side? as u8),
         act: act?,
     })
+}
+
+/// The words for formations, and for none.
+fn forms() -> Vec<(&'static str, Option<Form>)> {
+    let forms = Form::WORDS
+        .into_iter()
+        .map(|(word, form)| (word, Some(form)));
+    forms.chain([("none", None)]).collect()
 }
 
 fn read_pointer(table: &Table<'_>) -> Option<ScriptAct> {

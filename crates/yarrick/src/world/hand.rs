@@ -1,7 +1,8 @@
 //! A player's hand on a world: what clicks, boxes and keys mean to it.
 
 use super::{Action, Aspect, Command, KindId, Preview, SideId, Spot, UnitId, Verb, When, World};
-use crate::geom::{Rect, Vec2};
+use crate::geom::{Rect, Vec2, angle};
+use crate::motion::formation::Formation;
 use crate::select::pick::foremost;
 use crate::select::{
     Button, Camera, Gesture, GestureReader, GestureSettings, Groups, Keys, NoSuchGroup,
@@ -28,6 +29,10 @@ const PICK_SLACK_PX: f32 = 6.0;
 /// [`ContextRules`](super::ContextRules). With shift it comes behind what the units do already,
 /// with alt before it.
 ///
+/// With a formation chosen ([`Hand::choose_formation`]), groups that are sent to open ground go in it: a secondary click
+/// sends them so that they look the way that they came, and a drag with the secondary button has them look from where it
+/// began to where it ended.
+///
 /// After [`Hand::intend`], the next primary click gives that order instead of selecting: what an
 /// "attack-move" button or key does. With shift held, the one after that does, too. A secondary
 /// click takes the intent back.
@@ -47,6 +52,8 @@ pub struct Hand {
     last_idle: Option<UnitId>,
     /// What the next primary click orders.
     intent: Option<Verb>,
+    /// In what formation groups are sent.
+    formation: Option<Formation>,
 }
 
 /// What a hand may do with a unit, the most first.
@@ -90,6 +97,7 @@ impl Hand {
             last_pick: None,
             last_idle: None,
             intent: None,
+            formation: None,
         }
     }
 
@@ -153,6 +161,19 @@ impl Hand {
     /// Chooses what the next primary click orders, or that it selects again.
     pub fn intend(&mut self, intent: Option<Verb>) {
         self.intent = intent;
+    }
+
+    /// In what formation groups are sent to open ground; `None` where they gather in a heap.
+    #[must_use]
+    pub fn formation(&self) -> Option<Formation> {
+        self.formation
+    }
+
+    /// Chooses in what formation groups are sent to open ground from now on. Its facing is that of clicks; drags have
+    /// their own.
+    pub fn choose_formation(&mut self, formation: Option<Formation>) {
+        self.formation = formation;
+        self.reader.look_for_pulls(formation.is_some());
     }
 
     /// Breaks off whatever drag or intent there is: escape was pressed, or the window was left.
@@ -221,7 +242,13 @@ impl Hand {
                 ..
             } => {
                 let spot = self.spot(world, at)?;
-                self.order(world, Action::Context { at: spot }, keys)
+                let march = self.march(world, (spot, None), None);
+                self.order(world, march.unwrap_or(Action::Context { at: spot }), keys)
+            }
+            Gesture::Pull { from, to, keys } => {
+                let spot = self.spot(world, from)?;
+                let march = self.march(world, (spot, None), Some(to));
+                self.order(world, march.unwrap_or(Action::Context { at: spot }), keys)
             }
         }
     }
@@ -397,7 +424,8 @@ impl Hand {
             Gesture::Click {
                 button: Button::Secondary,
                 ..
-            } => {
+            }
+            | Gesture::Pull { .. } => {
                 self.intent = None;
                 return None;
             }
@@ -406,8 +434,40 @@ impl Hand {
         };
         self.intent = Some(verb).filter(|_| keys.shift);
         let where_at = |unit: UnitId| world.unit(unit).map(|unit| unit.position());
-        let action = verb.about(self.spot(world, at)?, where_at)?;
+        let spot = self.spot(world, at)?;
+        let march = self.march(world, (spot, Some(verb)), None);
+        let action = march.or_else(|| verb.about(spot, where_at))?;
         self.order(world, action, keys)
+    }
+
+    /// The order to go to a spot in the chosen formation, and to look from there to a point of the screen. `None` where
+    /// none is chosen, or the spot means anything else than to go there for any that is selected.
+    fn march(
+        &self,
+        world: &World,
+        (spot, verb): (Spot, Option<Verb>),
+        look_at: Option<Vec2>,
+    ) -> Option<Action> {
+        let formation = self.formation?;
+        let Spot::Ground(to) = spot else {
+            return None;
+        };
+        let preview = world.preview(self.side, self.selection.ids(), spot, verb)?;
+        let [(verb @ (Verb::Move | Verb::AttackMove), _)] = preview.shares[..] else {
+            return None;
+        };
+        let looked_at = look_at.and_then(|at| world.ground_under(&self.camera, at));
+        let facing = looked_at
+            .and_then(|at| angle::of(at - to))
+            .or(formation.facing);
+        Some(Action::March {
+            to,
+            formation: Formation {
+                facing,
+                ..formation
+            },
+            fight: verb == Verb::AttackMove,
+        })
     }
 
     fn order(&self, world: &World, action: Action, keys: Keys) -> Option<Deed> {
