@@ -43,6 +43,8 @@ pub struct Bodies<'a> {
     pub farthest: f32,
     /// Whose turn it is.
     pub turns: Turns<'a>,
+    /// To whom each belongs: who stands makes room for its own only.
+    pub camps: &'a [u8],
 }
 
 /// Bodies that might touch, or one and a wall.
@@ -173,7 +175,10 @@ impl Contacts {
 fn gives(bodies: &Bodies<'_>, me: usize, them: usize) -> (f32, f32) {
     let turns = &bodies.turns;
     let stands = |who: usize| bodies.steps[who] == Vec2::ZERO;
+    let are_own = bodies.camps[me] == bodies.camps[them];
     let (mine, theirs) = match (stands(me), stands(them)) {
+        (true, false) if !are_own => (0.0, 1.0),
+        (false, true) if !are_own => (1.0, 0.0),
         (true, false) => (STANDING, 1.0),
         (false, true) => (1.0, STANDING),
         (false, false) if turns.go_together(bodies.steps, me, them) => {
@@ -203,6 +208,16 @@ mod tests {
 
     /// Where bodies of half a metre get to with their steps, `left` telling who goes first.
     fn moved(at: &[Vec2], steps: &[Vec2], left: &[f32], limits: &[f32]) -> Vec<Vec2> {
+        moved_of(at, steps, (left, limits), vec![0; at.len()])
+    }
+
+    /// The same where they belong to several camps.
+    fn moved_of(
+        at: &[Vec2],
+        steps: &[Vec2],
+        (left, limits): (&[f32], &[f32]),
+        camps: Vec<u8>,
+    ) -> Vec<Vec2> {
         let radii = vec![0.5; at.len()];
         let mut near = Near::default();
         near.rebuild(Rect::around(Vec2::ZERO, 10.0), 1.0, at);
@@ -217,6 +232,7 @@ mod tests {
                 left,
                 bands: &vec![0; at.len()],
             },
+            camps: &camps,
         };
         let mut contacts = Contacts::default();
         let all = vec![true; at.len()];
@@ -258,6 +274,18 @@ mod tests {
         let first = moved(&at, &steps, &[1.0, 2.0], &[0.5; 2]);
         let last = moved(&at, &steps, &[2.0, 1.0], &[0.5; 2]);
         assert!(first[0].y > 0.17 && last[0].y < 0.12, "{first:?} {last:?}");
+    }
+
+    #[test]
+    fn who_stands_makes_room_for_its_own_and_not_for_others() {
+        let at = [Vec2::ZERO, Vec2::new(1.0, 0.0)];
+        let steps = [Vec2::new(0.3, 0.0), Vec2::ZERO];
+        let limits = [0.5; 2];
+        let own = moved_of(&at, &steps, (&[1.0; 2], &limits), vec![0, 0]);
+        let other = moved_of(&at, &steps, (&[1.0; 2], &limits), vec![0, 1]);
+        assert!(own[1].x > 1.02, "{own:?}");
+        assert_eq!(other[1], at[1]);
+        assert!(other[0].x.abs() < 1e-3, "{other:?}");
     }
 
     #[test]

@@ -6,6 +6,7 @@ use super::ways::Gaits;
 use crate::combat::Weapon;
 use crate::geom::Vec2;
 use crate::ground::{GaitId, Ground, Passage};
+use crate::motion::steering::Turning;
 use crate::world::{Kind, MAX_KINDS, Rank};
 use std::collections::BTreeMap;
 
@@ -102,6 +103,9 @@ pub(super) struct Draft {
     speed: Option<f64>,
     turn_rate_deg: Option<f64>,
     braking: Option<f64>,
+    acceleration: Option<f64>,
+    turning: Option<Way>,
+    circle_m: Option<f64>,
     health: Option<f64>,
     notice_m: Option<f64>,
     rallies: Option<bool>,
@@ -110,6 +114,20 @@ pub(super) struct Draft {
     /// Whether a value was given that could not be read: it is not missing then.
     flawed: bool,
 }
+
+/// How a kind turns.
+#[derive(Clone, Copy, Debug)]
+pub(super) enum Way {
+    Free,
+    OnTheSpot,
+    Driving,
+}
+
+const WAYS: [(&str, Way); 3] = [
+    ("free", Way::Free),
+    ("on-the-spot", Way::OnTheSpot),
+    ("driving", Way::Driving),
+];
 
 pub(super) fn read_kind(drafts: &mut Named<Draft>, table: Table<'_>, gaits: &Gaits) {
     let context = table.context();
@@ -131,6 +149,7 @@ pub(super) fn read_kind(drafts: &mut Named<Draft>, table: Table<'_>, gaits: &Gai
     let (rallies, weapon) = (table.field("rallies"), table.field("weapon"));
     let weapon = weapon.is_given().then(|| read_weapon(&table));
     flawed.set(flawed.get() || weapon == Some(None));
+    let turning = table.field("turning");
     let draft = Draft {
         span: name.span.clone(),
         radius_span: table.field("radius").span,
@@ -153,6 +172,13 @@ pub(super) fn read_kind(drafts: &mut Named<Draft>, table: Table<'_>, gaits: &Gai
             0.01..=f64::from(Kind::MAX_BRAKING),
             "metres a second squared",
         ),
+        acceleration: number(
+            "acceleration",
+            0.01..=f64::from(Kind::MAX_BRAKING),
+            "metres a second squared",
+        ),
+        circle_m: number("circle", least..=most, "metres"),
+        turning: turning.is_given().then(|| turning.choice(&WAYS)).flatten(),
         health: number("health", 0.0..=f64::from(Kind::MAX_HEALTH), "points"),
         notice_m: number("notice", 0.0..=f64::from(Kind::MAX_NOTICE_M), "metres"),
         gait: gait.flatten(),
@@ -253,6 +279,9 @@ fn filled_in(drafts: &Named<Draft>, context: &Context<'_>, at: usize) -> Option<
         full.speed = full.speed.or(from.speed);
         full.turn_rate_deg = full.turn_rate_deg.or(from.turn_rate_deg);
         full.braking = full.braking.or(from.braking);
+        full.acceleration = full.acceleration.or(from.acceleration);
+        full.turning = full.turning.or(from.turning);
+        full.circle_m = full.circle_m.or(from.circle_m);
         full.health = full.health.or(from.health);
         full.notice_m = full.notice_m.or(from.notice_m);
         full.rallies = full.rallies.or(from.rallies);
@@ -301,6 +330,16 @@ impl Draft {
                 .turn_rate_deg
                 .map_or(plain.turn_rate, |degrees| degrees.to_radians() as f32),
             braking: self.braking.map_or(plain.braking, |braking| braking as f32),
+            acceleration: self.acceleration.map(|acceleration| acceleration as f32),
+            turning: match self.turning.unwrap_or(Way::Free) {
+                Way::Free => Turning::Free,
+                Way::OnTheSpot => Turning::OnTheSpot,
+                Way::Driving => Turning::Driving {
+                    circle_m: self
+                        .circle_m
+                        .map_or(plain.radius_m * 2.0, |circle| circle as f32),
+                },
+            },
             ..plain
         })
     }

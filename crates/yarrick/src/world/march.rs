@@ -186,6 +186,7 @@ pub(crate) fn places(
             at: place.unwrap_or(middle),
             middle,
             spread_m,
+            facing: Some(facing),
             short: match place {
                 Some(_) => reach.short,
                 None => Some(Shortfall::Crowded),

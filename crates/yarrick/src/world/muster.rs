@@ -70,6 +70,7 @@ pub(crate) fn muster(
                 at: place.unwrap_or(middle),
                 middle,
                 spread_m,
+                facing: None,
                 short: match place {
                     Some(_) => party.reach.short,
                     None => Some(Shortfall::Crowded),

@@ -85,6 +85,7 @@ impl Beat {
             at: home,
             middle: home,
             spread_m: 0.0,
+            facing: None,
             short: None,
         };
         Beat {
@@ -151,6 +152,8 @@ pub struct Place {
     /// How far from there the places of the group lie, in metres. A unit that is held up by
     /// others within this has arrived.
     pub spread_m: f32,
+    /// Where it looks when it has come there, in radians, if that matters.
+    pub facing: Option<f32>,
     /// Why the group could not go to the goal itself.
     pub short: Option<Shortfall>,
 }

@@ -194,6 +194,7 @@ fn end_first(state: &mut State, events: &mut Events, row: usize, outcome: Outcom
 /// Begins the first order that is not done at once; with none left, the unit stands.
 fn begin(state: &mut State, events: &mut Events, row: usize) {
     state.units.bout[row] = None;
+    state.units.looks[row] = None;
     state.units.progress[row] = Progress::from(state.tick);
     while let Some(first) = state.units.orders[row].first() {
         if let Some(why) = first.hopeless() {

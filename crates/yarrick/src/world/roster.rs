@@ -4,6 +4,7 @@ use super::WorldError;
 use crate::combat::Weapon;
 use crate::geom::Vec2;
 use crate::ground::{GaitId, Ground, Passage};
+use crate::motion::steering::Turning;
 use serde::{Deserialize, Serialize};
 
 /// Names a kind, by its place in the roster.
@@ -79,6 +80,11 @@ pub struct Kind {
     /// How fast it slows to a stop, in metres a second squared; above 0 and at most
     /// [`Kind::MAX_BRAKING`]. Higher stops later and more abruptly.
     pub braking: f32,
+    /// How fast it gathers speed, in metres a second squared; from 0.01 to [`Kind::MAX_BRAKING`]. `None` for one that is
+    /// at full speed at once; lower is more sluggish. With it, one that is told to stand brakes first.
+    pub acceleration: Option<f32>,
+    /// Whether it has to face where it goes, and turns on the spot or only while it drives.
+    pub turning: Turning,
     /// What it can suffer before it dies, in points, at most [`Kind::MAX_HEALTH`]. `0` for what
     /// cannot be harmed.
     pub health: f32,
@@ -131,6 +137,8 @@ impl Kind {
             speed,
             turn_rate: core::f32::consts::TAU,
             braking: (speed * 2.0).clamp(0.1, Kind::MAX_BRAKING),
+            acceleration: None,
+            turning: Turning::Free,
             health: Kind::USUAL_HEALTH,
             weapon: None,
             notice_m: 0.0,
@@ -146,6 +154,11 @@ impl Kind {
             weapon: Some(weapon),
             ..self
         }
+    }
+
+    /// Whether it takes time to gather speed, or has to face where it goes.
+    pub(super) fn drives(&self) -> bool {
+        self.acceleration.is_some() || self.turning != Turning::Free
     }
 
     /// Whether it can do something.
@@ -178,6 +191,11 @@ impl Kind {
         let (least, most) = (Kind::MIN_RADIUS_M, Kind::MAX_RADIUS_M);
         let footprint = self.footprint_m.unwrap_or(Vec2::splat(least));
         let weapon = self.weapon.unwrap_or(Weapon::WEAKEST);
+        let acceleration = self.acceleration.unwrap_or(Kind::MAX_BRAKING);
+        let circle = match self.turning {
+            Turning::Driving { circle_m } => circle_m,
+            Turning::Free | Turning::OnTheSpot => least,
+        };
         for (what, value, low, high) in [
             ("length", footprint.x, least, most),
             ("width", footprint.y, least, most),
@@ -186,6 +204,8 @@ impl Kind {
             ("speed", self.speed, 0.0, Kind::MAX_SPEED),
             ("turn rate", self.turn_rate, 0.0, Kind::MAX_TURN_RATE),
             ("braking", self.braking, 0.01, Kind::MAX_BRAKING),
+            ("acceleration", acceleration, 0.01, Kind::MAX_BRAKING),
+            ("turning circle", circle, least, most),
             ("health", self.health, 0.0, Kind::MAX_HEALTH),
             ("notice", self.notice_m, 0.0, Kind::MAX_NOTICE_M),
             ("range", weapon.range_m, 0.0, Weapon::MAX_RANGE_M),

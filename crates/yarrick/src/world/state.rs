@@ -1,5 +1,6 @@
 //! What a world is: all that decides how it goes on, and the workspace that does not.
 
+use super::activity::Activity;
 use super::event::Event;
 use super::flocks::Tended;
 use super::march::March;
@@ -10,8 +11,8 @@ use super::{Command, ContextRules, Kind, KindId, OrderNo, Side, UnitId};
 use crate::combat::Blow;
 use crate::geom::{Block, Vec2};
 use crate::ground::{Going, Ground, Passage};
-use crate::motion::Contacts;
 use crate::motion::places::Flood;
+use crate::motion::{Contacts, Course};
 use crate::near::{Claims, Near};
 use crate::route::{NoRoute, Planner, Route};
 
@@ -122,6 +123,20 @@ impl State {
         first.is_some_and(|order| matches!(order.task, Task::Hold))
     }
 
+    /// Whether the unit in a row stands and strikes.
+    pub(crate) fn is_at_work(&self, row: usize) -> bool {
+        let Some(bout) = self.units.bout[row] else {
+            return false;
+        };
+        let range = self.kind(self.units.kind[row]).weapon;
+        let foe = self.units.row(bout.foe);
+        let stands = matches!(self.units.activity[row], Activity::Stand);
+        stands
+            && foe
+                .zip(range)
+                .is_some_and(|(foe, weapon)| self.gap_m(row, foe) <= weapon.range_m)
+    }
+
     /// What the unit in a row guards.
     pub(crate) fn ward(&self, row: usize) -> Option<Ward> {
         match &self.units.orders[row].first()?.task {
@@ -184,6 +199,8 @@ pub(crate) struct Scratch {
 pub(crate) struct Slot {
     /// The point, in metres.
     pub(crate) at: Vec2,
+    /// Where the formation looks, in radians.
+    pub(crate) facing: f32,
     /// Whether it can go there straight, and will be able to keep to it.
     pub(crate) is_open: bool,
     /// The speed of the formation, in metres a second.
@@ -204,6 +221,8 @@ pub(crate) struct Moves {
     pub(crate) limits: Vec<f32>,
     /// The next point of each path, if the unit gets to where it wants to be.
     pub(crate) next: Vec<u32>,
+    /// Where each faces afterwards that has to face where it goes, in radians.
+    pub(crate) faces: Vec<Option<f32>>,
     /// Where each unit gets to, the others considered.
     pub(crate) at: Vec<Vec2>,
     /// How each would walk were it alone, in metres a second, and what it has left to walk in metres.
@@ -211,8 +230,12 @@ pub(crate) struct Moves {
     pub(crate) left: Vec<f32>,
     /// By which order it walks to a place, if it does.
     pub(crate) bands: Vec<u32>,
+    /// Whose it is.
+    pub(crate) camps: Vec<u8>,
     /// Whether it has come to where its group gathers.
     pub(crate) gather: Vec<bool>,
+    /// The course of each that walks.
+    pub(crate) courses: Vec<Option<Course>>,
     /// Those that move, who goes first first, or the other way round.
     pub(crate) order: Vec<u32>,
     /// Whether it turned aside for another that it would come upon.
@@ -222,6 +245,10 @@ pub(crate) struct Moves {
     pub(crate) contacts: Contacts,
     /// Whether another pushed it on the way.
     pub(crate) stirred: Vec<bool>,
+    /// Whether it is under way, and has not come to where its group gathers.
+    pub(crate) passing: Vec<bool>,
+    /// Whether one that only passes by pushed it.
+    pub(crate) nudged: Vec<bool>,
     /// Whether it was pushed by one that goes the same way and first, and by one that stands in its way.
     pub(crate) waits: Vec<bool>,
     pub(crate) against: Vec<bool>,
@@ -231,12 +258,15 @@ pub(crate) struct Moves {
 
 impl Moves {
     /// Makes the lists ready for units that stand where they are.
-    pub(crate) fn begin(&mut self, units: &[UnitId], positions: &[Vec2]) {
-        let count = positions.len();
+    pub(crate) fn begin(&mut self, units: &Units) {
+        let (count, positions) = (units.len(), &units.position);
         self.of.clear();
-        self.of.extend_from_slice(units);
+        self.of.extend_from_slice(&units.id);
+        self.camps.clear();
+        self.camps.extend(units.side.iter().map(|side| side.0));
         self.wanted.clear();
         self.wanted.extend_from_slice(positions);
+        refill(&mut self.faces, count, None);
         refill(&mut self.steps, count, Vec2::ZERO);
         refill(&mut self.limits, count, 0.0);
         refill(&mut self.next, count, 0);
@@ -246,6 +276,8 @@ impl Moves {
             &mut self.gather,
             &mut self.turned,
             &mut self.stirred,
+            &mut self.passing,
+            &mut self.nudged,
             &mut self.waits,
             &mut self.against,
         ] {

@@ -32,6 +32,10 @@ pub(crate) struct Units {
     pub(crate) activity: Vec<Activity>,
     /// For how many more ticks a standing unit looks whether it has to step aside.
     pub(crate) restless: Vec<u8>,
+    /// Where each looks while it stands, in radians, if it was told to.
+    pub(crate) looks: Vec<Option<f32>>,
+    /// Where each stood before it stepped aside, and until which tick it means to come back.
+    pub(crate) post: Vec<Option<(Vec2, u64)>>,
     /// What each can still suffer, in points.
     pub(crate) health: Vec<f32>,
     /// The first tick in which each can strike again.
@@ -86,6 +90,8 @@ impl Units {
         self.orders.push(Queue::new());
         self.activity.push(Activity::Stand);
         self.restless.push(RESTLESS_TICKS);
+        self.post.push(None);
+        self.looks.push(None);
         self.health.push(unit.health);
         self.ready_at.push(0);
         self.bout.push(None);
@@ -110,6 +116,8 @@ impl Units {
         self.orders.swap_remove(row);
         self.activity.swap_remove(row);
         self.restless.swap_remove(row);
+        self.post.swap_remove(row);
+        self.looks.swap_remove(row);
         self.ready_at.swap_remove(row);
         self.bout.swap_remove(row);
         self.progress.swap_remove(row);

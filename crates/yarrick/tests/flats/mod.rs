@@ -120,7 +120,7 @@ impl Flats {
     }
 
     /// Steps until `done`, at most so many seconds; gives how many it took.
-    pub(crate) fn run_until(&mut self, seconds: f32, done: impl Fn(&World) -> bool) -> f32 {
+    pub(crate) fn run_until(&mut self, seconds: f32, mut done: impl FnMut(&World) -> bool) -> f32 {
         let ticks = (seconds / self.world.tick_s()).round() as u32;
         for tick in 0..ticks {
             if done(&self.world) {

@@ -2,6 +2,7 @@
 
 use super::sound;
 use crate::geom::{Vec2, angle};
+use serde::{Deserialize, Serialize};
 
 /// How a body drives.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -32,7 +33,8 @@ impl Default for Drive {
 }
 
 /// How facing and the direction of travel hang together.
-#[derive(Clone, Copy, Debug, Default, PartialEq)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
 pub enum Turning {
     /// Not at all: it goes in any direction, sideways and backwards too, and turns meanwhile.
     #[default]

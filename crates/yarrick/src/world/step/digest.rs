@@ -141,10 +141,19 @@ fn digest_fight(digest: &mut Digest<'_>, state: &State, row: usize) {
         bout.is_some(),
         bout.is_some_and(|bout| bout.chases),
         comes_up,
+        units.post[row].is_some(),
+        units.looks[row].is_some(),
     ];
     let bits = bits.iter().fold(0, |all, &bit| all << 1 | u32::from(bit));
     let restless = u32::from(units.restless[row]);
-    digest.word(bits | restless << 5 | (units.rally[row].len() as u32) << 16);
+    digest.word(bits | restless << 7 | (units.rally[row].len() as u32) << 16);
+    if let Some((post, until)) = units.post[row] {
+        digest.point(post);
+        digest.number(until - state.tick.min(until));
+    }
+    if let Some(looks) = units.looks[row] {
+        digest.real(looks);
+    }
     if ready > 0 {
         digest.number(ready);
     }

@@ -51,6 +51,7 @@ fn push(state: &mut State, near: &Near, moves: &mut Moves) {
             left: &moves.left,
             bands: &moves.bands,
         },
+        camps: &moves.camps,
     };
     for row in 0..units.len() {
         if moves.listed[row] {
@@ -62,6 +63,7 @@ fn push(state: &mut State, near: &Near, moves: &mut Moves) {
     contacts.solve(&mut moves.given, |pushed, by| {
         let (pushed, by) = (pushed as usize, by as usize);
         moves.stirred[pushed] = true;
+        moves.nudged[pushed] |= moves.passing[by] || moves.nudged[by];
         moves.waits[pushed] |=
             turns.go_together(steps, pushed, by) && turns.goes_before(by, pushed);
         let ahead = steps[pushed].dot(units.position[by] - units.position[pushed]) > 0.0;

@@ -79,6 +79,7 @@ fn goes_on(state: &mut State, scratch: &mut Scratch, march: &mut March) -> bool 
         if let Some(row) = under_way(state, march, marcher) {
             scratch.moves.slots[row] = Some(Slot {
                 at: placed(marcher.offset, lead.at, lead.facing),
+                facing: lead.facing,
                 is_open: is_open(state, marcher, row, &lead),
                 pace,
                 left: lead.left(),

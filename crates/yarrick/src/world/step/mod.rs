@@ -2,8 +2,10 @@
 //! None knows another; they meet through the state and the events.
 
 pub(super) mod act;
+mod arrivals;
 pub(super) mod clear_away;
 pub(super) mod digest;
+mod drive;
 pub(super) mod flocks;
 pub(super) mod free;
 mod give_way;
@@ -15,3 +17,4 @@ pub(super) mod plan;
 pub(super) mod strike;
 pub(super) mod take;
 pub(super) mod trade_places;
+mod want;
