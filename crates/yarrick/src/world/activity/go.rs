@@ -256,6 +256,14 @@ impl Go {
         self.delay
     }
 
+    /// Counts the ticks in which it was held up as waited, to try on.
+    pub(crate) fn forbear(&mut self) {
+        self.delay = Delay {
+            held_up: 0,
+            waited: self.delay.waited.saturating_add(self.delay.held_up),
+        };
+    }
+
     /// Ticks without progress, but for those in which it waited for its turn.
     pub(crate) fn held_up(&self) -> u32 {
         self.delay.held_up

@@ -60,8 +60,22 @@ pub(super) fn arrive_or_wait(state: &mut State, events: &mut Events, moves: &Mov
             queue::await_route(state, row, Bound::Place, delay);
         }
         Patience::Frays => {}
+        // As near as the others let it.
+        Patience::Ends if moves.against[row] && is_among_its_group(state, row) => {
+            finish(state, events, row);
+        }
+        Patience::Ends if stirred && delay.waited < WAIT_S * second => try_another_way(state, row),
         Patience::Ends => give_up(state, events, row),
     }
+}
+
+/// Lets a unit that is held up in a crowd look for another way. It gives up when it has done so for as long as it would
+/// wait for its turn.
+fn try_another_way(state: &mut State, row: usize) {
+    if let Activity::Go(go) = &mut state.units.activity[row] {
+        go.forbear();
+    }
+    queue::request_route(state, row, true);
 }
 
 /// How much delay a unit bears, there being so many ticks in a second.
