@@ -522,3 +522,38 @@ fn the_figures_of_a_crowd_are_told() {
     let overlap = &value["deepest_overlap"]["part_of_smaller_radius"];
     assert!(overlap.as_f64() < Some(0.05), "{overlap}");
 }
+
+#[test]
+fn films_and_forces_that_make_no_sense_are_told() {
+    let here = TempDir::new().unwrap();
+    let scenario = scenarios().join("flocks/mudhole.toml");
+    let scenario = scenario.to_str().unwrap();
+    let mut all = String::new();
+    for (more, code) in [
+        (
+            vec!["draw", scenario, "-o", "a.png", "--forces", "dunlin/3"],
+            2,
+        ),
+        (
+            vec!["draw", scenario, "-o", "a.png", "--forces", "dunlins/5000"],
+            2,
+        ),
+        (
+            vec!["draw", scenario, "-o", "a.png", "--forces", "nobody"],
+            2,
+        ),
+        (vec!["film", scenario, "-o", "a.mp4"], 2),
+        (
+            vec![
+                "film", scenario, "-o", "a.gif", "--from", "9", "--until", "3",
+            ],
+            2,
+        ),
+        (vec!["film", scenario, "-o", "a.gif", "--fps", "0"], 2),
+        (vec!["run", scenario, "--threads", "0"], 2),
+    ] {
+        let (_, error) = told(here.path(), &more, code);
+        all += &format!("{}\n", error.replace(scenario, "mudhole.toml"));
+    }
+    assert_told!(all);
+}

@@ -105,3 +105,53 @@ fn fields_regions_and_clearance_are_drawn_and_told() {
     assert!(clearance_svg.contains("4.30 m in radius") && !clearance_svg.contains("8.30 m"));
     insta::assert_snapshot!([field, regions, clearance].join("\n"));
 }
+
+#[test]
+fn films_are_the_same_every_time_and_end_at_their_limit() {
+    let here = TempDir::new().unwrap();
+    let scenario =
+        Path::new(env!("CARGO_MANIFEST_DIR")).join("../../scenarios/formations/drill.toml");
+    let scenario = scenario.to_str().unwrap();
+    let film = |name: &str, more: &[&str]| {
+        let size = ["--size", "640x480", "--velocities", "-o", name];
+        let run = [
+            "film", scenario, "--from", "2", "--until", "3", "--fps", "5",
+        ];
+        let told = yarrick(here.path(), &[&run[..], &size, more].concat());
+        (told, fs::read(here.path().join(name)).unwrap())
+    };
+    let (told, first) = film("a.gif", &[]);
+    assert!(told.contains("6 frames"), "{told}");
+    assert_eq!(&first[..6], b"GIF89a");
+    assert_eq!(first, film("b.gif", &["--threads", "2"]).1);
+}
+
+#[test]
+fn what_moves_one_is_drawn_with_its_strength() {
+    let here = TempDir::new().unwrap();
+    let scenario =
+        Path::new(env!("CARGO_MANIFEST_DIR")).join("../../scenarios/flocks/mudhole.toml");
+    let scenario = scenario.to_str().unwrap();
+    let all = [
+        "draw",
+        scenario,
+        "--at",
+        "2",
+        "--forces",
+        "dunlins/7,0v1",
+        "--velocities",
+        "-o",
+        "a.svg",
+    ];
+    yarrick(here.path(), &all);
+    let svg = fs::read_to_string(here.path().join("a.svg")).unwrap();
+    for text in [
+        "what moves dunlins/7, pulls",
+        "cohesion ",
+        "2000 of dunlins",
+        "scare, weight 6",
+        "where it will be in a second",
+    ] {
+        assert!(svg.contains(text), "{text}");
+    }
+}

@@ -139,7 +139,7 @@ fn a_building_is_walked_round_and_approached_from_where_one_comes() {
         (Vec2::new(12.0, 22.0), Vec2::new(0.0, 1.0)),
     ] {
         let unit = world.spawn(raker, keepers, from, 0.0).unwrap();
-        let action = Action::Approach { target: house };
+        let action = Action::approach(house);
         let units = vec![unit];
         world
             .submit(Command {

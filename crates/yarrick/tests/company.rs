@@ -12,7 +12,7 @@ fn follow(target: UnitId) -> Action {
 }
 
 fn approach(target: UnitId) -> Action {
-    Action::Approach { target }
+    Action::approach(target)
 }
 
 /// The deepest overlap of any two units, in metres.

@@ -1,5 +1,7 @@
 //! Many units at once: they end beside one another, never in walls, and every order ends.
 
+use yarrick::motion::formation::{Form, Formation};
+use yarrick::motion::steering::Turning;
 use yarrick::world::Doing;
 use yarrick::{
     Action, Command, Event, Ground, Kind, Outcome, Side, SideId, Terrain, UnitId, Vec2, When,
@@ -202,4 +204,73 @@ fn units_put_into_one_spot_get_out_of_one_another() {
         world.step();
     }
     assert_at_rest(&mut world);
+}
+
+mod any {
+    use super::*;
+    use proptest::prelude::*;
+
+    /// A body somewhere, of a kind, that is sent somewhere, alone or in formation.
+    type Body = (u8, (f32, f32), (f32, f32), bool);
+
+    fn bodies() -> impl Strategy<Value = Vec<Body>> {
+        let place = || (0.5_f32..19.5, 0.5_f32..11.5);
+        proptest::collection::vec((0_u8..4, place(), place(), any::<bool>()), 2..70)
+    }
+
+    fn kinds() -> Vec<Kind> {
+        let free = |name: &str, radius, speed| Kind::walker(name, radius, speed);
+        vec![
+            free("raker", 0.4, 1.6),
+            free("nipper", 0.25, 3.0),
+            Kind {
+                acceleration: Some(2.0),
+                ..free("warden", 0.45, 2.0)
+            },
+            Kind {
+                acceleration: Some(1.5),
+                turning: Turning::Driving { circle_m: 1.0 },
+                ..free("sledge", 0.6, 1.5)
+            },
+        ]
+    }
+
+    proptest! {
+        #[test]
+        fn random_crowds_stay_out_of_walls_within_their_speeds_and_are_numbers(
+            cells in proptest::collection::vec(proptest::bool::weighted(0.12), 240), bodies in bodies(),
+            threads in 1_usize..4,
+        ) {
+            let terrains = vec![Terrain::open("sand"), Terrain::closed("dyke")];
+            let classes = cells.iter().map(|closed| u8::from(*closed)).collect();
+            let ground = Ground::new(20, 12, 1.0, terrains, classes).unwrap();
+            let setup = WorldSetup { sides: vec![Side::new("keepers")], kinds: kinds(), ..WorldSetup::on(ground) };
+            let mut world = World::new(setup).unwrap();
+            world.set_threads(threads);
+            for (k, (kind, at, to, marches)) in bodies.iter().enumerate() {
+                let kind = yarrick::world::KindId(u16::from(*kind));
+                let Ok(unit) = world.spawn(kind, KEEPERS, Vec2::from(*at), k as f32) else {
+                    continue;
+                };
+                let to = Vec2::from(*to);
+                let formation = Formation::new(Form::WORDS[k % 5].1);
+                let action = match marches {
+                    true => Action::March { to, formation, fight: false },
+                    false => Action::Move { to },
+                };
+                world.submit(Command { side: KEEPERS, units: vec![unit], action, when: When::Now }).unwrap();
+            }
+            for _ in 0..160 {
+                world.step();
+                for unit in world.units() {
+                    let (at, velocity) = (unit.position(), unit.velocity());
+                    prop_assert!(at.is_finite() && velocity.is_finite() && unit.facing().is_finite());
+                    prop_assert!(world.ground().disc_is_clear(at, unit.radius()), "{} at {at}", unit.id());
+                    prop_assert!(velocity.length() <= unit.kind().speed * 1.001 + 1e-3, "{velocity}");
+                    let before = world.pose(unit.id(), 0.0).unwrap().position;
+                    prop_assert!(world.ground().line_is_clear(before, at, unit.radius() * 0.5), "through a wall");
+                }
+            }
+        }
+    }
 }

@@ -72,7 +72,11 @@ fn action(which: u8, at: Vec2, unit: UnitId) -> Action {
             round: which > 100,
         },
         3 => Action::Attack { target: unit },
-        4 => Action::Approach { target: unit },
+        4 => Action::Approach {
+            target: unit,
+            stand_off_m: at.x,
+            side: (which > 100).then_some(at.y),
+        },
         5 => Action::Follow { target: unit },
         6 => Action::Guard { ward: spot },
         7 => Action::Hold,

@@ -283,3 +283,53 @@ fn what_a_unit_feels_adds_up_to_how_it_moves() {
     assert_eq!(flats.world.urges(gone), None);
     assert!(flats.world.side("keepers") == Some(SideId(0)));
 }
+
+#[test]
+fn one_walks_up_to_a_given_side_and_stands_off_as_far_as_told() {
+    let mut flats = Flats::open(40);
+    let yard = flats.put("yard", KEEPERS, 20.0, 20.0);
+    let raker = flats.put("raker", KEEPERS, 5.0, 20.0);
+    let beside = |stand_off_m: f32, side: Option<f32>| Action::Approach {
+        target: yard,
+        stand_off_m,
+        side,
+    };
+    // The yard looks along x: its front is on the far side.
+    for (side, out) in [
+        (0.0, Vec2::X),
+        (core::f32::consts::FRAC_PI_2, Vec2::Y),
+        (core::f32::consts::PI, -Vec2::X),
+    ] {
+        flats.order(&[raker], beside(1.5, Some(side)));
+        flats.run(25.0);
+        let expected = Vec2::splat(20.0) + out * (1.2 + 1.5 + 0.4);
+        assert!(
+            flats.at(raker).distance(expected) < 0.12,
+            "{} is not at {expected}",
+            flats.at(raker)
+        );
+    }
+    flats.order(&[raker], beside(4.0, None));
+    flats.run(0.2);
+    assert!(
+        (flats.gap(raker, yard) - 1.5).abs() < 0.12,
+        "it is near enough already"
+    );
+    flats.order(&[raker], move_to(5.0, 5.0));
+    flats.order_then(&[raker], beside(4.0, None));
+    flats.run(40.0);
+    assert!(
+        (flats.gap(raker, yard) - 4.0).abs() < 0.15,
+        "{}",
+        flats.gap(raker, yard)
+    );
+    for (stand_off_m, side) in [
+        (-1.0, None),
+        (f32::NAN, None),
+        (1e9, None),
+        (1.0, Some(f32::NAN)),
+    ] {
+        flats.order(&[raker], beside(stand_off_m, side));
+        assert_eq!(flats::refusals(&flats.run(0.1)).len(), 1);
+    }
+}

@@ -134,7 +134,9 @@ fn action() -> impl Strategy<Value = Action> {
         2 => (points, any::<bool>()).prop_map(|(points, round)| Action::Patrol { points, round }),
         3 => march(),
         3 => unit().prop_map(|target| Action::Attack { target }),
-        1 => unit().prop_map(|target| Action::Approach { target }),
+        1 => (unit(), 0.0_f32..4.0, proptest::option::of(-7.0_f32..7.0)).prop_map(|(target, stand_off_m, side)| {
+            Action::Approach { target, stand_off_m, side }
+        }),
         1 => unit().prop_map(|target| Action::Follow { target }),
         2 => spot().prop_map(|ward| Action::Guard { ward }),
         1 => Just(Action::Hold),

@@ -2,6 +2,7 @@
 
 use std::collections::BTreeMap;
 use yarrick::Scenario;
+use yarrick::Vec2;
 use yarrick::scenario::{MAX_FILE_BYTES, Mistakes};
 
 /// A sound scenario, from which the tests make unsound ones.
@@ -546,6 +547,148 @@ fn tally_lines() {
         ("from = [4.0, 0.5]", "from = [4.0, nan]"),
         ("to = [4.0, 1.5]", "to = [4.0, 0.5]"),
         ("to = [4.0, 1.5]", "too = [4.0, 1.5]"),
+    ];
+    assert_told!(told_of_changes(&sound, &changes));
+}
+
+/// A flock with its zones, a march, and a kind that drives.
+const FLOCKS: &str = r##"
+[[kind]]
+name = "sledge"
+radius = 0.45
+speed = 1.5
+acceleration = 2.0
+braking = 3.0
+turning = "driving"
+circle = 1.5
+
+[[unit]]
+name = "torchbearer"
+kind = "raker"
+side = "keepers"
+at = [1.5, 1.5]
+
+[[flock]]
+name = "dunlins"
+count = 20
+at = [4.0, 2.0]
+spread = 1.0
+view = 2.5
+view_angle = 270
+spacing = 0.8
+speed = [1.0, 2.0]
+turn_rate = 180
+altitude = [2.0, 9.0]
+altitude_margin = 1.0
+climb = 1.5
+size = [0.2, 0.3]
+shades = 3
+
+[[zone]]
+name = "bay"
+flocks = ["dunlins"]
+role = "pen"
+box = [30.0, 20.0]
+at = [4.0, 2.0]
+margin = 2.0
+
+[[zone]]
+name = "torch"
+role = "scare"
+unit = "torchbearer"
+circle = 3.0
+
+[[zone]]
+name = "mudhole"
+role = "lure"
+polygon = [[2.0, 0.0], [4.0, 0.0], [4.0, 2.0]]
+weight = 2.5
+
+[[script]]
+time = 1.0
+zone = "torch"
+act = "off"
+
+[[script]]
+time = 2.0
+zone = "mudhole"
+act = "move"
+point = [6.0, 2.0]
+
+[[script]]
+time = 3.0
+side = "keepers"
+order = "march"
+units = ["torchbearer"]
+point = [6.5, 2.5]
+formation = "wedge"
+facing = 90
+abreast = 3
+slowest_leads = false
+fight = true
+
+[[script]]
+time = 4.0
+side = "keepers"
+form = "line"
+"##;
+
+#[test]
+fn flocks_zones_marches_and_driving_are_read_and_their_mistakes_are_told() {
+    let sound = format!("{SOUND}{FLOCKS}");
+    let scenario = Scenario::parse(&sound).unwrap();
+    assert_eq!((scenario.flocks.len(), scenario.zones.len()), (1, 3));
+    let mut play = scenario.play(None).unwrap();
+    play.run_until(6.0, |_, _| {});
+    let world = play.world();
+    let (id, name, flock) = world.flocks().next().unwrap();
+    assert_eq!((name, flock.len(), flock.zones().len()), ("dunlins", 20, 3));
+    let zones: Vec<_> = flock.zones().collect();
+    let carrier = world.carrier(id, zones[1].0).unwrap();
+    let bearer = world.unit(carrier).unwrap();
+    assert_eq!(
+        zones[1].1.at,
+        bearer.position(),
+        "the torch is where its bearer is"
+    );
+    assert!(!zones[1].1.is_on);
+    assert_eq!(zones[2].1.at, Vec2::new(6.0, 2.0));
+
+    let changes = [
+        ("turning = \"driving\"", "turning = \"wheels\""),
+        ("acceleration = 2.0", "acceleration = 0"),
+        ("count = 20", "count = 0"),
+        ("view = 2.5", "view = -1"),
+        ("spacing = 0.8", "spacing = 5.0"),
+        ("speed = [1.0, 2.0]", "speed = [3.0, 2.0]"),
+        ("speed = [1.0, 2.0]", "speed = [0.0, 2.0]"),
+        ("altitude = [2.0, 9.0]", "altitude = [9.0, 2.0]"),
+        ("altitude = [2.0, 9.0]\n", ""),
+        ("view_angle = 270", "view_angel = 270"),
+        ("role = \"pen\"", "role = \"pan\""),
+        ("flocks = [\"dunlins\"]", "flocks = [\"dunlin\"]"),
+        ("box = [30.0, 20.0]", "box = [30.0, 0.1]"),
+        ("box = [30.0, 20.0]", "box = [30.0, 20.0]\ncircle = 3.0"),
+        ("box = [30.0, 20.0]\n", ""),
+        ("circle = 3.0\n", "circle = -3.0\n"),
+        (
+            "polygon = [[2.0, 0.0], [4.0, 0.0], [4.0, 2.0]]",
+            "polygon = [[2.0, 0.0], [4.0, 0.0]]",
+        ),
+        (
+            "polygon = [[2.0, 0.0], [4.0, 0.0], [4.0, 2.0]]",
+            "polygon = [[2.0, 0.0], [4.0, 0.0], [6.0, 0.0]]",
+        ),
+        ("role = \"lure\"", "role = \"pen\"\nat = [400.0, 0.0]"),
+        ("weight = 2.5", "weight = -2.5"),
+        ("unit = \"torchbearer\"\n", ""),
+        ("unit = \"torchbearer\"", "unit = \"torchbarer\""),
+        ("zone = \"torch\"", "zone = \"trch\""),
+        ("act = \"move\"\npoint = [6.0, 2.0]", "act = \"move\""),
+        ("formation = \"wedge\"", "formation = \"wege\""),
+        ("formation = \"wedge\"\n", ""),
+        ("facing = 90", "facing = 90\nfacing_rad = 1.0"),
+        ("form = \"line\"", "form = \"heap\""),
     ];
     assert_told!(told_of_changes(&sound, &changes));
 }

@@ -400,7 +400,7 @@ fn action_entry(action: &Action) -> ActionEntry {
             round: *round,
         },
         Action::Attack { target } => ActionEntry::Attack(target.to_string()),
-        Action::Approach { target } => ActionEntry::Approach(target.to_string()),
+        Action::Approach { target, .. } => ActionEntry::Approach(target.to_string()),
         Action::Follow { target } => ActionEntry::Follow(target.to_string()),
         Action::Guard { ward } => ActionEntry::Guard(spot_entry(*ward)),
         Action::Hold => ActionEntry::Hold,

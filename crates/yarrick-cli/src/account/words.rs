@@ -56,7 +56,7 @@ impl Names {
                 format!("patrol {by} {}", points.join(", "))
             }
             Action::Attack { target } => format!("attack {}", self.name(*target)),
-            Action::Approach { target } => format!("walk up to {}", self.name(*target)),
+            Action::Approach { target, .. } => format!("walk up to {}", self.name(*target)),
             Action::Follow { target } => format!("follow {}", self.name(*target)),
             Action::Guard { ward } => format!("guard {}", self.spot(*ward)),
             Action::Hold => "hold ground".to_owned(),

@@ -37,6 +37,15 @@ impl Block {
         self.centre + along * nearest.x + along.perp() * nearest.y
     }
 
+    /// The point of its edge that lies from its middle in a direction, of length 1.
+    #[must_use]
+    pub fn edge_towards(&self, direction: Vec2) -> Vec2 {
+        let along = angle::direction(self.facing);
+        let local = Vec2::new(direction.dot(along), direction.dot(along.perp())).abs();
+        let reach = (self.half / local.max(Vec2::splat(1e-6))).min_element();
+        self.centre + direction * reach
+    }
+
     /// The distance from a point to the box, in metres; `0` within it.
     #[must_use]
     pub fn distance(&self, point: Vec2) -> f32 {

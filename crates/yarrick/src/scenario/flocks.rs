@@ -197,6 +197,8 @@ fn read_manners(table: &Table<'_>) -> Option<Manners> {
         let pair = field.pair(0.01..=1000.0, "speeds [lowest, highest]", "metres a second")?;
         Some((pair.x, pair.y))
     });
+    // Asked for before anything ends here, so that its keys are known.
+    let air = read_air(table);
     let turn_rate = turn("turn_rate", usual.turn_rate, 3600.0, "degrees a second");
     Some(Manners {
         view_m: view_m?,
@@ -208,7 +210,7 @@ fn read_manners(table: &Table<'_>) -> Option<Manners> {
         eagerness: eagerness?,
         speed: speed?,
         turn_rate: turn_rate?,
-        air: read_air(table)?,
+        air: air?,
     })
 }
 

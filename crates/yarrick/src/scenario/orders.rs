@@ -6,7 +6,10 @@ use super::script::{ScriptAct, Whom};
 use super::table::{Field, Table};
 use crate::geom::Vec2;
 use crate::motion::formation::{Form, Formation};
-use crate::world::{Action, MAX_PATROL_POINTS, NotAnId, OrderNo, Spot, UnitId, When};
+use crate::world::{
+    Action, MAX_PATROL_POINTS, MAX_STAND_OFF_M, NotAnId, OrderNo, Spot, USUAL_STAND_OFF_M, UnitId,
+    When,
+};
 use core::ops::Range;
 
 /// The names of units and blocks, each with the numbers of its units.
@@ -58,11 +61,12 @@ pub(super) fn read(table: &Table<'_>, names: &Names) -> Option<ScriptAct> {
         target_id: table.field("target_id"),
         number: table.field("number"),
         formation: table.field("formation"),
-        facing: table.field("facing"),
-        facing_rad: table.field("facing_rad"),
+        facing: (table.field("facing"), table.field("facing_rad")),
         abreast: table.field("abreast"),
         slowest_leads: table.field("slowest_leads"),
         fight: table.field("fight"),
+        stand_off: table.field("stand_off"),
+        side: (table.field("from_side"), table.field("side_rad")),
     };
     let action = word.and_then(|word| fields.action(word));
     let units = whom(table, names);
@@ -87,11 +91,14 @@ struct Fields<'a> {
     target_id: Field<'a>,
     number: Field<'a>,
     formation: Field<'a>,
-    facing: Field<'a>,
-    facing_rad: Field<'a>,
+    /// In degrees and in radians.
+    facing: (Field<'a>, Field<'a>),
     abreast: Field<'a>,
     slowest_leads: Field<'a>,
     fight: Field<'a>,
+    stand_off: Field<'a>,
+    /// In degrees and in radians.
+    side: (Field<'a>, Field<'a>),
 }
 
 impl Fields<'_> {
@@ -104,9 +111,7 @@ impl Fields<'_> {
             Word::Attack => Action::Attack {
                 target: self.target()?,
             },
-            Word::Approach => Action::Approach {
-                target: self.target()?,
-            },
+            Word::Approach => self.approach()?,
             Word::Follow => Action::Follow {
                 target: self.target()?,
             },
@@ -129,29 +134,25 @@ impl Fields<'_> {
         self.point.point()
     }
 
+    fn approach(&self) -> Option<Action> {
+        let stand_off = self.stand_off.or(f64::from(USUAL_STAND_OFF_M), |field| {
+            field.number(0.0..=f64::from(MAX_STAND_OFF_M), "metres")
+        });
+        let side = angle(&self.side, "from_side");
+        Some(Action::Approach {
+            target: self.target()?,
+            stand_off_m: stand_off? as f32,
+            side: side?,
+        })
+    }
+
     fn march(&self) -> Option<Action> {
         self.formation.note_missing();
         let form = self
             .formation
             .is_given()
             .then(|| self.formation.choice(&Form::WORDS));
-        let facing = match (self.facing.is_given(), self.facing_rad.is_given()) {
-            (true, true) => {
-                self.facing_rad
-                    .note("a march has a \"facing\" or a \"facing_rad\", not both");
-                None
-            }
-            (true, false) => {
-                let degrees = self
-                    .facing
-                    .number(-360.0..=360.0, "degrees anticlockwise from east");
-                degrees.map(|degrees| Some(degrees.to_radians() as f32))
-            }
-            (false, _) => self.facing_rad.or(None, |field| {
-                let radians = field.number(-100.0..=100.0, "radians anticlockwise from east")?;
-                Some(Some(radians as f32))
-            }),
-        };
+        let facing = angle(&self.facing, "facing");
         let abreast = self.abreast.or(None, |field| {
             let abreast = field.whole(1..=u64::from(u16::MAX))?;
             Some(Some(abreast as u16))
@@ -237,6 +238,25 @@ impl Fields<'_> {
                 .note("this order needs a \"point\" or a \"target\"");
         }
         self.point.point().map(Spot::Ground)
+    }
+}
+
+/// The angle that is given in degrees or in radians, in radians, if it is given at all. Radians come back as the very
+/// same number when a script is written down and read again.
+fn angle((degrees, radians): &(Field<'_>, Field<'_>), key: &str) -> Option<Option<f32>> {
+    match (degrees.is_given(), radians.is_given()) {
+        (true, true) => {
+            radians.note(format!("it is given as \"{key}\" already, in degrees"));
+            None
+        }
+        (true, false) => {
+            let angle = degrees.number(-360.0..=360.0, "degrees anticlockwise")?;
+            Some(Some(angle.to_radians() as f32))
+        }
+        (false, _) => radians.or(None, |field| {
+            let angle = field.number(-100.0..=100.0, "radians anticlockwise")?;
+            Some(Some(angle as f32))
+        }),
     }
 }
 

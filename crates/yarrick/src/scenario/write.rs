@@ -132,7 +132,19 @@ fn write_action(text: &mut String, action: &Action) -> std::fmt::Result {
             let points: Vec<String> = points.iter().map(|point| coordinates(*point)).collect();
             writeln!(text, "points = [{}]\nround = {round}", points.join(", "))
         }
-        Action::Attack { target } | Action::Approach { target } | Action::Follow { target } => {
+        Action::Approach {
+            target,
+            stand_off_m,
+            side,
+        } => {
+            write_spot(text, Spot::Unit(*target))?;
+            writeln!(text, "stand_off = {stand_off_m:?}")?;
+            match side {
+                Some(side) => writeln!(text, "side_rad = {side:?}"),
+                None => Ok(()),
+            }
+        }
+        Action::Attack { target } | Action::Follow { target } => {
             write_spot(text, Spot::Unit(*target))
         }
         Action::Guard { ward: spot }

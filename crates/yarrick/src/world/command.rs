@@ -90,10 +90,15 @@ pub enum Action {
         /// The unit.
         target: UnitId,
     },
-    /// Walk up to a unit or building until one stands beside it.
+    /// Walk up to a unit or building until one stands beside it; see [`Action::approach`].
     Approach {
         /// The unit.
         target: UnitId,
+        /// How far from its edge to stand, in metres from edge to edge, at most [`MAX_STAND_OFF_M`].
+        stand_off_m: f32,
+        /// From which side to come, as the angle from where it looks in radians: `0` is its front, a quarter turn its
+        /// left. `None` for the side from which one comes.
+        side: Option<f32>,
     },
     /// Keep near a unit, at some distance, wherever it goes.
     Follow {
@@ -128,6 +133,24 @@ pub enum Action {
         at: Spot,
     },
 }
+
+impl Action {
+    /// To walk up to a unit or building, whichever side one comes from, and stand right beside it.
+    #[must_use]
+    pub fn approach(target: UnitId) -> Action {
+        Action::Approach {
+            target,
+            stand_off_m: USUAL_STAND_OFF_M,
+            side: None,
+        }
+    }
+}
+
+/// How far one stands from what one has walked up to unless an order says otherwise, in metres from edge to edge.
+pub const USUAL_STAND_OFF_M: f32 = 0.3;
+
+/// The farthest that one can be told to stand from what one walks up to, in metres.
+pub const MAX_STAND_OFF_M: f32 = 1000.0;
 
 /// The most points of a patrol, where it begins not counted.
 pub const MAX_PATROL_POINTS: usize = 32;
@@ -195,6 +218,9 @@ pub enum Refusal {
     /// The order points at a unit that does not live.
     #[error("the unit that it points at is not there any more")]
     NoSuchTarget,
+    /// The distance to stand off is not a number from 0 to [`MAX_STAND_OFF_M`].
+    #[error("the distance to stand off is not a number from 0 to {MAX_STAND_OFF_M} m")]
+    BadDistance,
     /// The order points at the unit that is to carry it out.
     #[error("a unit cannot do that to itself")]
     Itself,

@@ -94,7 +94,7 @@ impl Verb {
         };
         Some(match (self, spot) {
             (Verb::Attack, Spot::Unit(target)) => Action::Attack { target },
-            (Verb::Approach, Spot::Unit(target)) => Action::Approach { target },
+            (Verb::Approach, Spot::Unit(target)) => Action::approach(target),
             (Verb::Follow, Spot::Unit(target)) => Action::Follow { target },
             (Verb::Guard, ward) => Action::Guard { ward },
             (Verb::Rally, to) => Action::Rally { to },

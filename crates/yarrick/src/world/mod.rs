@@ -60,7 +60,8 @@ mod urges;
 mod view;
 
 pub use command::{
-    Action, Command, MAX_COORDINATE_M, MAX_FACING, MAX_PATROL_POINTS, OrderNo, Refusal, Spot, When,
+    Action, Command, MAX_COORDINATE_M, MAX_FACING, MAX_PATROL_POINTS, MAX_STAND_OFF_M, OrderNo,
+    Refusal, Spot, USUAL_STAND_OFF_M, When,
 };
 pub use context::{Aspect, ContextRule, ContextRules, Preview, Verb};
 pub use event::Event;

@@ -37,6 +37,10 @@ pub enum Task {
     Approach {
         /// The unit.
         target: UnitId,
+        /// How far from its edge to stand, in metres from edge to edge.
+        stand_off_m: f32,
+        /// From which side, as the angle from where it looks in radians, if that matters.
+        side: Option<f32>,
     },
     /// Keep near a unit.
     Follow {
@@ -188,7 +192,7 @@ impl Order {
     pub fn target(&self) -> Option<UnitId> {
         match self.task {
             Task::Attack { target }
-            | Task::Approach { target }
+            | Task::Approach { target, .. }
             | Task::Follow { target }
             | Task::Guard { target } => Some(target),
             _ => None,

@@ -41,7 +41,18 @@ pub(crate) fn tasks(
         } => errands(*to, Task::GuardPlace),
         Action::Patrol { points, round } => patrols(state, scratch, rows, when, (points, *round)),
         Action::Attack { target } => vec![Task::Attack { target: *target }; rows.len()],
-        Action::Approach { target } => vec![Task::Approach { target: *target }; rows.len()],
+        Action::Approach {
+            target,
+            stand_off_m,
+            side,
+        } => {
+            let task = Task::Approach {
+                target: *target,
+                stand_off_m: *stand_off_m,
+                side: *side,
+            };
+            vec![task; rows.len()]
+        }
         Action::Follow { target } => vec![Task::Follow { target: *target }; rows.len()],
         Action::Guard {
             ward: Spot::Unit(target),

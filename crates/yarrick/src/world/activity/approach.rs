@@ -5,8 +5,14 @@ use crate::route::Shortfall;
 use crate::world::order::{Failure, Outcome};
 use crate::world::state::State;
 
-/// How near one stands beside it, in metres from edge to edge.
-const BESIDE_M: f32 = 0.3;
+/// How to stand beside what one walks up to.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Beside {
+    /// How far from its edge, in metres from edge to edge.
+    pub(crate) stand_off_m: f32,
+    /// On which side of it, as the angle from where it looks in radians, if that matters.
+    pub(crate) side: Option<f32>,
+}
 
 /// After so many seconds in which it came no nearer, a unit gives up.
 const GIVE_UP_S: u64 = 20;
@@ -16,15 +22,24 @@ const GIVE_UP_S: u64 = 20;
 const CROWDED_RADII: f32 = 8.0;
 
 /// Goes on walking up to a unit. Gives the outcome, once there is one.
-pub(crate) fn approach(state: &mut State, row: usize, target: usize) -> Option<Outcome> {
+pub(crate) fn approach(
+    state: &mut State,
+    row: usize,
+    target: usize,
+    beside: Beside,
+) -> Option<Outcome> {
     let distance = Distance {
-        near_m: BESIDE_M,
-        keep_m: BESIDE_M,
+        near_m: beside.stand_off_m,
+        keep_m: beside.stand_off_m,
         strict: false,
+        side: beside.side,
     };
     let has_begun = state.units.progress[row].best_m.is_finite();
     let closing = close_in(state, row, target, distance);
-    let by_m = state.gap_m(row, target);
+    let by_m = match beside.side {
+        Some(_) => distance.short_of(state, row, target),
+        None => state.gap_m(row, target),
+    };
     let second = u64::from(state.ticks_per_second);
     Some(match closing {
         Closing::There => Outcome::Done,
@@ -32,7 +47,9 @@ pub(crate) fn approach(state: &mut State, row: usize, target: usize) -> Option<O
             why: Failure::NoWay(why),
         } if has_begun => Outcome::CameShort { why, by_m },
         Closing::Stranded { why } => Outcome::Failed { why },
-        Closing::OnTheWay { stalled } if is_in_a_crowd(state, (row, target), by_m, stalled) => {
+        Closing::OnTheWay { stalled }
+            if is_in_a_crowd(state, (row, target), by_m - beside.stand_off_m, stalled) =>
+        {
             let why = Shortfall::Crowded;
             Outcome::CameShort { why, by_m }
         }
@@ -44,7 +61,7 @@ pub(crate) fn approach(state: &mut State, row: usize, target: usize) -> Option<O
     })
 }
 
-/// Whether a unit that is `by_m` short of another, and has come no nearer for so many ticks, had better stay.
+/// Whether a unit that is `by_m` short of where it is to stand by another, and has come no nearer for so many ticks, had better stay.
 fn is_in_a_crowd(state: &State, (row, target): (usize, usize), by_m: f32, stalled: u64) -> bool {
     let seconds = stalled / u64::from(state.ticks_per_second);
     // One that walks off is followed for longer.
@@ -54,5 +71,5 @@ fn is_in_a_crowd(state: &State, (row, target): (usize, usize), by_m: f32, stalle
         seconds
     };
     let crowd_m = CROWDED_RADII * state.units.radius[row] * seconds as f32;
-    seconds > 0 && by_m <= BESIDE_M + crowd_m
+    seconds > 0 && by_m <= crowd_m
 }

@@ -122,6 +122,7 @@ fn distance(state: &State, row: usize) -> Option<Distance> {
         near_m: weapon.close_in_m(),
         keep_m: weapon.range_m,
         strict: true,
+        side: None,
     })
 }
 

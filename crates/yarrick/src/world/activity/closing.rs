@@ -1,7 +1,7 @@
 //! Coming up to another unit, and staying as near.
 
 use super::{Activity, Bound, Delay, Go};
-use crate::geom::Vec2;
+use crate::geom::{Vec2, angle};
 use crate::route::{footing_or_free, reach};
 use crate::world::order::Failure;
 use crate::world::queue;
@@ -56,6 +56,44 @@ pub(crate) struct Distance {
     pub(crate) keep_m: f32,
     /// Whether it is no use to go where the gap stays above `keep_m`.
     pub(crate) strict: bool,
+    /// On which side to stand, as the angle from where the other looks in radians, if that matters.
+    pub(crate) side: Option<f32>,
+}
+
+/// For so many quarters of a cell a clear place is looked for outward from a side.
+const OUTWARD_STEPS: u32 = 6;
+
+/// Who is to stand on a side stands there within so many metres of the very point.
+const ON_A_SIDE_M: f32 = 0.1;
+
+impl Distance {
+    /// The point before a side of another unit at which one is to stand, if the side matters.
+    fn point(&self, state: &State, row: usize, target: usize) -> Option<Vec2> {
+        let side = angle::wrap(self.side? + state.units.facing[target]);
+        let (out, middle) = (angle::direction(side), state.units.position[target]);
+        let edge = match state.block(target) {
+            Some(block) => block.edge_towards(out),
+            None => middle + out * state.units.radius[target],
+        };
+        let (radius, step_m) = (state.units.radius[row], state.ground.cell_m() * 0.25);
+        let points = (0..=OUTWARD_STEPS).map(|k| {
+            let gap_m = radius + self.near_m + k as f32 * step_m;
+            edge + out * gap_m
+        });
+        // A building closes whole cells, which may reach beyond its edge.
+        let is_clear = |point: &Vec2| state.going(row).disc_is_clear(*point, radius);
+        points.clone().find(is_clear).or(points.clone().next())
+    }
+
+    /// How far a unit is from where it is to be, in metres: from edge to edge, or from the point before a side.
+    pub(super) fn short_of(&self, state: &State, row: usize, target: usize) -> f32 {
+        match self.point(state, row, target) {
+            Some(point) => {
+                (state.units.position[row].distance(point) - ON_A_SIDE_M).max(0.0) + self.near_m
+            }
+            None => state.gap_m(row, target),
+        }
+    }
 }
 
 /// How the coming up goes.
@@ -76,7 +114,7 @@ pub(crate) fn close_in(
     target: usize,
     distance: Distance,
 ) -> Closing {
-    let gap = state.gap_m(row, target);
+    let gap = distance.short_of(state, row, target);
     let stands = matches!(state.units.activity[row], Activity::Stand);
     let wanted = if stands {
         distance.keep_m
@@ -142,12 +180,15 @@ fn head_for(
 ) -> Result<(), Failure> {
     let (from, middle) = (state.units.position[row], state.units.position[target]);
     let radius = state.units.radius[row];
+    let point = distance.point(state, row, target);
     // Nobody walks to the middle of a building: to the side from which one comes.
-    let to = side_of(state, target, from, radius).unwrap_or(middle);
+    let to = point
+        .or_else(|| side_of(state, target, from, radius))
+        .unwrap_or(middle);
     // What the gap leaves out of the way from middle to middle.
     let bodies = (from.distance(to) - state.gap_m(row, target)).max(0.0);
     // Whoever slows down behind one that walks off never comes up to it.
-    let short_m = if walks(state, target) {
+    let short_m = if walks(state, target) || point.is_some() {
         0.0
     } else {
         distance.near_m + bodies
@@ -165,7 +206,8 @@ fn head_for(
     let region = passage.region(footing.cell).ok_or(Failure::Stuck)?;
     let reach = reach(&state.ground, passage, radius, region, (from, to)).ok_or(Failure::Stuck)?;
     if let Some(why) = reach.short {
-        let near_enough = state.gap_from(reach.point, radius, target) <= distance.keep_m;
+        let near_enough =
+            point.is_none() && state.gap_from(reach.point, radius, target) <= distance.keep_m;
         let nearer = reach.leads_nearer(from, to, state.ground.cell_m());
         if !near_enough && (distance.strict || !nearer) {
             return Err(Failure::NoWay(why));

@@ -130,6 +130,7 @@ pub(crate) fn follow(state: &mut State, scratch: &Scratch, row: usize, target: u
         near_m,
         keep_m: near_m + SLACK_M,
         strict: false,
+        side: None,
     };
     if let Closing::Stranded { .. } = close_in(state, row, target, distance) {
         // It waits there, and does not look for a way again until the other moves.

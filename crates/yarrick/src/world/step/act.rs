@@ -1,5 +1,6 @@
 //! Lets each unit go on with the activity of its order: this decides where its legs go.
 
+use crate::world::activity::approach::Beside;
 use crate::world::activity::{Activity, approach, bout, follow};
 use crate::world::order::{Outcome, Task};
 use crate::world::queue;
@@ -24,8 +25,14 @@ fn act(state: &mut State, scratch: &Scratch, events: &mut Events, row: usize) {
                 queue::finish(state, events, row, Outcome::Failed { why });
             }
         }
-        (Some(Task::Approach { .. }), Some(target)) => {
-            if let Some(outcome) = approach::approach(state, row, target) {
+        (
+            Some(&Task::Approach {
+                stand_off_m, side, ..
+            }),
+            Some(target),
+        ) => {
+            let beside = Beside { stand_off_m, side };
+            if let Some(outcome) = approach::approach(state, row, target, beside) {
                 queue::finish(state, events, row, outcome);
             }
         }

@@ -80,7 +80,15 @@ fn digest_orders(digest: &mut Digest<'_>, state: &State, row: usize) {
             Task::AttackMove(errand) => digest.errand(3, errand),
             Task::GuardPlace(errand) => digest.errand(4, errand),
             Task::Attack { target } => digest.about(5, *target),
-            Task::Approach { target } => digest.about(6, *target),
+            Task::Approach {
+                target,
+                stand_off_m,
+                side,
+            } => {
+                digest.about(6, *target);
+                digest.real(*stand_off_m);
+                digest.real(side.unwrap_or(-1000.0));
+            }
             Task::Follow { target } => digest.about(7, *target),
             Task::Guard { target } => digest.about(8, *target),
             Task::Patrol(beat) => {

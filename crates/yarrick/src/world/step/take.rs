@@ -7,8 +7,8 @@ use crate::world::order::{MAX_QUEUED, Order, Outcome, Task};
 use crate::world::state::{Events, Scratch, State};
 use crate::world::tasks::tasks;
 use crate::world::{
-    Action, Command, MAX_COORDINATE_M, MAX_FACING, MAX_PATROL_POINTS, OrderNo, Refusal, SideId,
-    Spot, UnitId, Verb, When,
+    Action, Command, MAX_COORDINATE_M, MAX_FACING, MAX_PATROL_POINTS, MAX_STAND_OFF_M, OrderNo,
+    Refusal, SideId, Spot, UnitId, Verb, When,
 };
 use crate::world::{queue, rally};
 use std::borrow::Cow;
@@ -130,7 +130,14 @@ fn flaw(state: &State, command: &Command) -> Option<Refusal> {
             Spot::Unit(unit) if is_foe(state, command.side, *unit) => Some(Refusal::IsAFoe),
             _ => None,
         }),
-        Action::Approach { target } | Action::Follow { target } => flaw_of_target(state, *target),
+        Action::Approach {
+            target,
+            stand_off_m,
+            side,
+        } => flaw_of_target(state, *target)
+            .or((!(0.0..=MAX_STAND_OFF_M).contains(stand_off_m)).then_some(Refusal::BadDistance))
+            .or((!side.is_none_or(|side| side.abs() <= MAX_FACING)).then_some(Refusal::BadPoint)),
+        Action::Follow { target } => flaw_of_target(state, *target),
         Action::Rally { to: spot } | Action::Context { at: spot } => flaw_of_spot(state, *spot),
         Action::Hold | Action::Stop | Action::Cancel { .. } => None,
     }
@@ -237,7 +244,7 @@ fn check(state: &State, command: &Command, row: usize, action: &Action) -> Resul
         Action::Rally { .. } => return Ok(()),
         Action::Attack { .. } if kind.weapon.is_none() => return Err(Refusal::CannotStrike),
         Action::Attack { target } if *target == itself => return Err(Refusal::Itself),
-        Action::Approach { target } | Action::Follow { target } if *target == itself => {
+        Action::Approach { target, .. } | Action::Follow { target } if *target == itself => {
             return Err(Refusal::Itself);
         }
         Action::Guard {
