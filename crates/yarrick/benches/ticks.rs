@@ -22,6 +22,45 @@ fn main() {
     for count in [1_000, 10_000] {
         crossing(count);
     }
+    println!(
+        "\ncost of a unit at equal density, and what a second thread gains (time on the clock)\n"
+    );
+    println!(
+        "{:<34} {:>12} {:>12} {:>8}",
+        "", "one thread", "two", "gain"
+    );
+    for count in [1_000, 10_000, 100_000] {
+        cost_of_one(count);
+    }
+}
+
+/// A tick of units that meet and give way, for each of them, on one thread and on two.
+fn cost_of_one(count: usize) {
+    let mut world = world(count);
+    send_across(&mut world, count);
+    for _ in 0..20 {
+        world.step();
+    }
+    let median = |threads: usize| {
+        let mut world = world.clone();
+        world.set_threads(threads);
+        let mut times: Vec<f64> = (0..41)
+            .map(|_| {
+                measure::clock(|| {
+                    black_box(world.step());
+                })
+            })
+            .collect();
+        times.sort_by(f64::total_cmp);
+        (times[20] * 1e9 / count as f64, world.checksum())
+    };
+    let ((one, bits), (two, same)) = (median(1), median(2));
+    assert_eq!(bits, same, "two threads give the same bits");
+    println!(
+        "{:<34} {one:>9.0} ns {two:>9.0} ns {:>7.2}x",
+        format!("{count} units, crossing"),
+        one / two
+    );
 }
 
 fn world(count: usize) -> World {
@@ -109,16 +148,26 @@ fn spread(count: usize) {
     );
 }
 
-/// Every other one walks west: they meet, and give way.
-fn crossing(count: usize) {
-    let mut world = world(count);
-    let units = fill(&mut world, count);
+/// Puts units in and sends every other one west, the rest east. Gives where they begin.
+fn send_across(world: &mut World, count: usize) -> Vec<Vec2> {
+    let units = fill(world, count);
     let starts: Vec<Vec2> = world.units().map(|unit| unit.position()).collect();
     let far = world.ground().bounds().max.x - 2.0;
     for (k, (unit, start)) in units.iter().zip(&starts).enumerate() {
         let x = if k % 2 == 0 { far } else { 2.0 };
-        send(&mut world, *unit, Vec2::new(x, start.y));
+        send(world, *unit, Vec2::new(x, start.y));
+        // A tick takes so many commands and no more.
+        if k % 50_000 == 49_999 {
+            world.step();
+        }
     }
+    starts
+}
+
+/// Every other one walks west: they meet, and give way.
+fn crossing(count: usize) {
+    let mut world = world(count);
+    let starts = send_across(&mut world, count);
     let mut bare = Bare {
         velocities: vec![Vec2::new(SPEED, 0.0); count],
         positions: starts,

@@ -35,3 +35,13 @@ fn standing_orders_come_to_what_they_should() {
 fn ways_are_found_with_no_world_round_them() {
     insta::assert_snapshot!(run("ways_alone"));
 }
+
+#[test]
+fn a_line_breaks_at_a_gate_and_forms_again() {
+    insta::assert_snapshot!(run("marching"));
+}
+
+#[test]
+fn dunlins_go_between_a_mudhole_and_a_beacon() {
+    insta::assert_snapshot!(run("dunlins"));
+}
