@@ -130,9 +130,15 @@ fn walk(state: &mut State, moves: &Moves, row: usize) {
     }
 }
 
+/// So far ahead a body looks whether it sees the next point, in metres: what stands beyond that it sees in time, and a
+/// look costs by its length.
+const SIGHT_M: f32 = 32.0;
+
 /// How a body is off its path.
 fn beside_or_lost(going: Going<'_>, go: &Go, (at, radius): (Vec2, f32)) -> Strayed {
-    match sees(going, go, (at, radius), go.next()) {
+    let target = go.ahead().first().copied().unwrap_or(at);
+    let ahead = at + (target - at).clamp_length_max(SIGHT_M);
+    match going.line_is_clear(at, ahead, radius) {
         true => Strayed::Beside,
         false => Strayed::Lost,
     }
