@@ -65,7 +65,8 @@ impl Film {
     #[must_use]
     pub fn new(frame_s: f64, limit: usize) -> Film {
         Film {
-            delay: (frame_s * 100.0).round().clamp(2.0, 6000.0) as u16,
+            // What is no number casts to 0.
+            delay: ((frame_s * 100.0).round().min(6000.0) as u16).max(2),
             limit,
             encoder: None,
             shown: None,
@@ -90,7 +91,7 @@ impl Film {
         let Some(encoder) = &mut self.encoder else {
             return Err(FilmError::Empty);
         };
-        if encoder.get_ref().len() > self.limit {
+        if self.frames > 0 && encoder.get_ref().len() > self.limit {
             return Err(FilmError::TooLarge(self.limit));
         }
         let frame = match &self.shown {

@@ -104,7 +104,7 @@ pub(super) fn look<const AIR: bool>(cells: &Cells, runs: &[Range<usize>], eye: &
     let (mut along_x, mut along_y, mut along_z) = (f32x4::ZERO, f32x4::ZERO, f32x4::ZERO);
     let (mut to_x, mut to_y, mut to_z) = (f32x4::ZERO, f32x4::ZERO, f32x4::ZERO);
     let (mut off_x, mut off_y, mut off_z) = (f32x4::ZERO, f32x4::ZERO, f32x4::ZERO);
-    for run in runs {
+    for run in runs.iter().filter(|run| !run.is_empty()) {
         // The lists go on for some lanes beyond the last slot; the last lanes of a run belong to others.
         let slots = run.start..run.start + run.len().next_multiple_of(LANES);
         let lanes = |list| lanes(list, &slots);

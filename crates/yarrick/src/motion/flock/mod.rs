@@ -32,6 +32,7 @@
 //! It knows no walls and no ground: where a flock must keep off something, give it a scare or a pen.
 
 mod cells;
+mod flight;
 mod go;
 mod heed;
 mod manners;
@@ -47,11 +48,8 @@ pub use zone::{Zone, ZoneError, ZoneRole};
 use crate::geom::{Vec2, Vec3, angle};
 use cells::Cells;
 use core::fmt;
+use flight::Flight;
 use heed::Sight;
-use smallvec::SmallVec;
-
-/// The most threads on which a flock steps.
-const MAX_THREADS: usize = 64;
 
 /// The most zones of a flock.
 pub const MAX_ZONES: usize = 64;
@@ -436,79 +434,4 @@ fn lie_apart(a: &Zone, b: &Zone) -> bool {
     let is_pen = |zone: &Zone| zone.role == ZoneRole::Pen && zone.is_on;
     let ((a_at, a_reach), (b_at, b_reach)) = (a.holds(), b.holds());
     is_pen(a) && is_pen(b) && a_at.distance(b_at) >= a_reach + b_reach
-}
-
-/// A tick: what is known of it, before anybody moves.
-struct Flight<'a> {
-    manners: &'a Manners,
-    sight: Sight,
-    cells: &'a Cells,
-    zones: &'a [(ZoneId, Zone)],
-    tick_s: f32,
-}
-
-impl Flight<'_> {
-    /// Works out where everybody is afterwards, by slot. Each slot is one's own: how the work is cut up changes nothing.
-    fn run(&self, threads: usize, after: &mut [(Vec3, Vec3)]) {
-        let pens: SmallVec<[&Zone; 4]> = self.pens().collect();
-        let cells = self.cells.len();
-        if threads <= 1 {
-            return self.fly(0..cells, &pens, after);
-        }
-        let each = cells.div_ceil(threads.min(MAX_THREADS) as u32);
-        let pens = &pens;
-        std::thread::scope(|scope| {
-            let mut rest = after;
-            for from in (0..cells).step_by(each as usize) {
-                let part = from..cells.min(from + each);
-                let slots = self.cells.slots(part.end - 1).end - self.cells.slots(from).start;
-                let (mine, others) = core::mem::take(&mut rest).split_at_mut(slots);
-                rest = others;
-                scope.spawn(move || self.fly(part, pens, mine));
-            }
-        });
-    }
-
-    fn pens(&self) -> impl Iterator<Item = &Zone> {
-        let zones = self.zones.iter().map(|(_, zone)| zone);
-        zones.filter(|zone| zone.is_on && zone.role == ZoneRole::Pen)
-    }
-
-    /// Works out where the members of some cells are afterwards.
-    fn fly(&self, cells: core::ops::Range<u32>, pens: &[&Zone], after: &mut [(Vec3, Vec3)]) {
-        let mut after = after.iter_mut();
-        for cell in cells {
-            let slots = self.cells.slots(cell);
-            if slots.is_empty() {
-                continue;
-            }
-            let runs = self.cells.runs_round(cell);
-            for (slot, after) in slots.zip(&mut after) {
-                let (at, velocity) = self.member(slot);
-                let rules = self.rules(slot, &runs);
-                let zones = self.zones.iter().map(|(_, zone)| zone.pull(at.truncate()));
-                let pull = rules.of_rules() + zones.sum::<Vec2>().extend(0.0);
-                *after = go::go((at, velocity), pull, (self.manners, pens), self.tick_s);
-            }
-        }
-    }
-
-    fn member(&self, slot: usize) -> (Vec3, Vec3) {
-        let cells = self.cells;
-        (
-            Vec3::new(cells.x[slot], cells.y[slot], cells.z[slot]),
-            Vec3::new(cells.vx[slot], cells.vy[slot], cells.vz[slot]),
-        )
-    }
-
-    /// What the three rules pull, without the zones.
-    fn rules(&self, slot: usize, runs: &[core::ops::Range<usize>]) -> Pulls {
-        let (at, velocity) = self.member(slot);
-        let eye = self.sight.of(at, velocity);
-        let seen = match self.manners.air {
-            Some(_) => heed::look::<true>(self.cells, runs, &eye),
-            None => heed::look::<false>(self.cells, runs, &eye),
-        };
-        pulls::by_rules(&seen, (self.cells.row[slot], velocity), self.manners)
-    }
 }
