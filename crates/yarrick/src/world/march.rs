@@ -12,6 +12,7 @@ use super::tasks::claim_places;
 use super::{OrderNo, UnitId, World};
 use crate::combat::Weapon;
 use crate::geom::{Vec2, angle, canonical};
+use crate::ground::Region;
 use crate::motion::formation::{Body, Form, Formation, arranged, placed};
 use crate::motion::places::Gathering;
 use crate::route::{Reach, Shortfall, footing_or_free, reach};
@@ -129,22 +130,44 @@ pub(crate) fn form_up(
 
 /// The point round which a group can form that is sent to a goal: where the first of them can get.
 fn middle(state: &State, members: &[Member], goal: Vec2) -> Vec2 {
+    let mut known = Reaches::default();
     let found = members
         .iter()
-        .find_map(|member| reached(state, member, goal));
+        .find_map(|member| known.of(state, member, goal));
     found.map_or(goal, |reach| reach.point)
 }
 
-/// How near a member can get to a point.
-fn reached(state: &State, member: &Member, to: Vec2) -> Option<Reach> {
+/// How near the members of a group can get to a point: those that go over the ground alike and live in the same part of
+/// it get equally near, and are asked once.
+#[derive(Default)]
+struct Reaches {
+    known: Vec<(u16, Region, Option<Reach>)>,
+}
+
+impl Reaches {
+    fn of(&mut self, state: &State, member: &Member, to: Vec2) -> Option<Reach> {
+        let region = region(state, member)?;
+        let index = state.passage_index(member.row);
+        let found = self.known.iter().find(|k| k.0 == index && k.1 == region);
+        if let Some((_, _, reach)) = found {
+            return *reach;
+        }
+        let (passage, radius) = (state.passage(member.row), state.units.radius[member.row]);
+        let reach = reach(&state.ground, passage, radius, region, (member.from, to));
+        self.known.push((index, region, reach));
+        reach
+    }
+}
+
+/// The part of the ground that a member lives in.
+fn region(state: &State, member: &Member) -> Option<Region> {
     let (passage, radius) = (state.passage(member.row), state.units.radius[member.row]);
     let footing = footing_or_free(&state.ground, passage, radius, member.from)?;
-    let region = passage.region(footing.cell)?;
-    reach(&state.ground, passage, radius, region, (member.from, to))
+    passage.region(footing.cell)
 }
 
 /// The place of each of some members at the end, given their slots: the slot itself, or where that lies on closed
-/// ground, or on somebody else's, the nearest free place to it.
+/// ground, or on somebody else's, a free place near it.
 pub(crate) fn places(
     state: &State,
     scratch: &mut Scratch,
@@ -162,7 +185,7 @@ pub(crate) fn places(
             if found[k].is_none() {
                 found[k] = match own_slots {
                     true => own_place(state, scratch, member, slot),
-                    false => near_place(state, scratch, member, slot),
+                    false => near_place(state, scratch, member, (slot, middle)),
                 };
                 if let Some(place) = found[k] {
                     let radius = state.units.radius[member.row];
@@ -173,8 +196,9 @@ pub(crate) fn places(
     }
     let outmost = found.iter().flatten().map(|place| place.distance(middle));
     let spread_m = outmost.fold(0.0, f32::max);
+    let mut known = Reaches::default();
     let answer = |(place, (member, _)): (&Option<Vec2>, &(Member, Vec2))| {
-        let Some(reach) = reached(state, member, goal) else {
+        let Some(reach) = known.of(state, member, goal) else {
             return Err(Failure::Stuck);
         };
         if let Some(why) = reach.short
@@ -196,23 +220,43 @@ pub(crate) fn places(
     found.iter().zip(stands).map(answer).collect()
 }
 
-/// A slot as the place of a member, if it is free and can be reached.
-fn own_place(state: &State, scratch: &Scratch, member: &Member, slot: Vec2) -> Option<Vec2> {
+/// Whether a member can stand at a point, as far as the ground goes, and get there.
+fn can_stand(state: &State, member: &Member, at: Vec2) -> bool {
+    let passage = state.passage(member.row);
+    let leads_there = || {
+        let to = passage.region(state.ground.cell_at(at)?)?;
+        Some(passage.leads_to(region(state, member)?, to))
+    };
     let radius = state.units.radius[member.row];
-    let reach = reached(state, member, slot)?;
-    let is_there = reach.short.is_none() && reach.point.distance(slot) < 1e-3;
-    let is_free = scratch.claims.is_free(slot, radius);
-    (is_there && is_free && state.going(member.row).disc_is_clear(slot, radius)).then_some(slot)
+    leads_there() == Some(true) && state.going(member.row).disc_is_clear(at, radius)
 }
 
-/// The nearest free place to a slot that a member can reach.
-fn near_place(state: &State, scratch: &mut Scratch, member: &Member, slot: Vec2) -> Option<Vec2> {
-    let reach = reached(state, member, slot)?;
+/// A slot as the place of a member, if it is free and can be reached.
+fn own_place(state: &State, scratch: &Scratch, member: &Member, slot: Vec2) -> Option<Vec2> {
+    let is_free = scratch.claims.is_free(slot, state.units.radius[member.row]);
+    (is_free && can_stand(state, member, slot)).then_some(slot)
+}
+
+/// From a slot towards the middle of the formation it is looked so often for ground to stand on.
+const LOOKS: u32 = 64;
+
+/// A free place for a member whose slot is none: the nearest to where the ground opens on the way from the slot to the
+/// middle of the formation.
+fn near_place(
+    state: &State,
+    scratch: &mut Scratch,
+    member: &Member,
+    (slot, middle): (Vec2, Vec2),
+) -> Option<Vec2> {
+    let points = (0..=LOOKS).map(|k| slot.lerp(middle, k as f32 / LOOKS as f32));
+    let point = points
+        .into_iter()
+        .find(|at| can_stand(state, member, *at))?;
     let gathering = Gathering {
         ground: &state.ground,
         passage: state.passage(member.row),
         claims: &scratch.claims,
-        point: reach.point,
+        point,
         radius: state.units.radius[member.row],
     };
     gathering.find(1, &mut scratch.flood).first().copied()
