@@ -110,7 +110,7 @@ fn fields_regions_and_clearance_are_drawn_and_told() {
 fn films_are_the_same_every_time_and_end_at_their_limit() {
     let here = TempDir::new().unwrap();
     let scenario =
-        Path::new(env!("CARGO_MANIFEST_DIR")).join("../../scenarios/formations/drill.toml");
+        Path::new(env!("CARGO_MANIFEST_DIR")).join("../../scenarios/formations/gate.toml");
     let scenario = scenario.to_str().unwrap();
     let film = |name: &str, more: &[&str]| {
         let size = ["--size", "640x480", "--velocities", "-o", name];

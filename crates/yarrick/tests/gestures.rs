@@ -188,16 +188,16 @@ fn a_secondary_press_is_a_click_however_far_it_slips() {
         input(PointerAction::Release(Button::Secondary), 60.0, 60.0, 0.2),
     ];
     assert_eq!(read(&inputs), [click(Button::Secondary, 10.0, 10.0)]);
-    // Unless pulls are looked for, and it slips far.
+    // Unless sweeps are looked for, and it slips far.
     let mut reader = GestureReader::default();
-    reader.look_for_pulls(true);
-    let pulls: Vec<Gesture> = inputs
+    reader.look_for_sweeps(true);
+    let sweeps: Vec<Gesture> = inputs
         .into_iter()
         .filter_map(|input| reader.read(input))
         .collect();
     let (from, to) = (Vec2::splat(10.0), Vec2::splat(60.0));
     let keys = Keys::default();
-    assert_eq!(pulls, [Gesture::Pull { from, to, keys }]);
+    assert_eq!(sweeps, [Gesture::Sweep { from, to, keys }]);
     let near = [
         input(PointerAction::Press(Button::Secondary), 10.0, 10.0, 1.0),
         input(PointerAction::Release(Button::Secondary), 20.0, 10.0, 1.2),

@@ -86,8 +86,8 @@ pub enum Gesture {
         /// Whether it follows another in the same place so soon that the two are a double click.
         double: bool,
     },
-    /// A drag with the secondary button, from one point to another: only where the reader looks for pulls.
-    Pull {
+    /// A drag with the secondary button, from one point to another: only where the reader looks for sweeps.
+    Sweep {
         /// Where it began, in screen pixels.
         from: Vec2,
         /// Where it ended.
@@ -138,13 +138,13 @@ impl Default for GestureSettings {
 /// The most pointers that are followed at once; the one down longest makes way for another.
 pub const MAX_POINTERS: usize = 16;
 
-/// A pull is longer than so many times what a click may slip.
-const PULL_SLIPS: f32 = 4.0;
+/// A sweep is longer than so many times what a click may slip.
+const SWEEP_SLIPS: f32 = 4.0;
 
 /// Reads what pointers do: one mouse, a pen, or several fingers.
 ///
-/// - A secondary press is always a click, at the point where it was pressed, unless pulls are looked for
-///   ([`GestureReader::look_for_pulls`]) and it slips far.
+/// - A secondary press is always a click, at the point where it was pressed, unless sweeps are looked for
+///   ([`GestureReader::look_for_sweeps`]) and it slips far.
 /// - A press while a button or finger is down interrupts the drag, and means nothing itself: two
 ///   fingers are for the game's camera. Only when all fingers are up does a press count again.
 /// - Input that the interface has taken begins nothing, and interrupts nothing: a thumb may press
@@ -161,7 +161,7 @@ pub struct GestureReader {
     /// The pointers that are down, those whose press meant nothing included.
     down: Vec<Down>,
     /// Whether secondary drags are told as such.
-    pulls: bool,
+    sweeps: bool,
     /// The last click that was not the second of a double one.
     last_click: Option<Held>,
 }
@@ -194,9 +194,9 @@ impl GestureReader {
         }
     }
 
-    /// Tells secondary drags as [`Gesture::Pull`] from now on, or as clicks where they began.
-    pub fn look_for_pulls(&mut self, pulls: bool) {
-        self.pulls = pulls;
+    /// Tells secondary drags as [`Gesture::Sweep`] from now on, or as clicks where they began.
+    pub fn look_for_sweeps(&mut self, sweeps: bool) {
+        self.sweeps = sweeps;
     }
 
     /// Takes the next input, in order of time. Gives the gesture that it completes, if any.
@@ -318,11 +318,11 @@ impl GestureReader {
         if input.taken {
             return None;
         }
-        let pulled = held.from.distance(held.at) > PULL_SLIPS * self.settings.slip_px;
-        if self.pulls && held.button == Button::Secondary && pulled {
+        let swept = held.from.distance(held.at) > SWEEP_SLIPS * self.settings.slip_px;
+        if self.sweeps && held.button == Button::Secondary && swept {
             self.last_click = None;
             let (from, to) = (held.from, held.at);
-            return Some(Gesture::Pull { from, to, keys });
+            return Some(Gesture::Sweep { from, to, keys });
         }
         let double = self.follows_a_click(&held);
         self.last_click = (!double).then_some(held);

@@ -173,7 +173,7 @@ impl Hand {
     /// their own.
     pub fn choose_formation(&mut self, formation: Option<Formation>) {
         self.formation = formation;
-        self.reader.look_for_pulls(formation.is_some());
+        self.reader.look_for_sweeps(formation.is_some());
     }
 
     /// Breaks off whatever drag or intent there is: escape was pressed, or the window was left.
@@ -245,7 +245,7 @@ impl Hand {
                 let march = self.march(world, (spot, None), None);
                 self.order(world, march.unwrap_or(Action::Context { at: spot }), keys)
             }
-            Gesture::Pull { from, to, keys } => {
+            Gesture::Sweep { from, to, keys } => {
                 let spot = self.spot(world, from)?;
                 let march = self.march(world, (spot, None), Some(to));
                 self.order(world, march.unwrap_or(Action::Context { at: spot }), keys)
@@ -425,7 +425,7 @@ impl Hand {
                 button: Button::Secondary,
                 ..
             }
-            | Gesture::Pull { .. } => {
+            | Gesture::Sweep { .. } => {
                 self.intent = None;
                 return None;
             }

@@ -47,18 +47,11 @@ pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch) {
 
 /// Leads a march for a tick. Gives whether it goes on.
 fn goes_on(state: &mut State, scratch: &mut Scratch, march: &mut March) -> bool {
-    let before = march.marchers.len();
-    march.marchers.retain(|marcher| {
-        let row = state.units.row(marcher.unit);
-        row.is_some_and(|row| {
-            let orders = &state.units.orders[row];
-            orders.iter().any(|order| order.number == march.order)
-        })
-    });
+    let has_gaps = muster_out(state, march);
     if march.marchers.is_empty() {
         return false;
     }
-    if march.lead.is_some() && march.marchers.len() < before {
+    if march.lead.is_some() && has_gaps {
         close_ranks(state, scratch, march);
     }
     let Some(mut lead) = march.lead.take().or_else(|| set_out(state, march)) else {
@@ -88,6 +81,23 @@ fn goes_on(state: &mut State, scratch: &mut Scratch, march: &mut March) -> bool 
     }
     march.lead = Some(lead);
     true
+}
+
+/// Drops those that have the order no more. Gives whether they leave gaps: whoever is dead or was sent elsewhere does,
+/// and whoever has come to its place does not.
+fn muster_out(state: &State, march: &mut March) -> bool {
+    let mut has_gaps = false;
+    let order = march.order;
+    march.marchers.retain(|marcher| {
+        let orders = state
+            .units
+            .row(marcher.unit)
+            .map(|row| &state.units.orders[row]);
+        let stays = orders.is_some_and(|held| held.iter().any(|held| held.number == order));
+        has_gaps |= !stays && orders.is_none_or(|held| !held.is_empty());
+        stays
+    });
+    has_gaps
 }
 
 /// Whether a member carries out the order of a march now.
