@@ -48,6 +48,7 @@ impl Flight<'_> {
 
     /// Works out where the members of some cells are afterwards.
     fn fly(&self, cells: Range<u32>, pens: &[&Zone], after: &mut [(Vec3, Vec3)]) {
+        let turn = go::Turn::of(self.manners, self.tick_s);
         let mut after = after.iter_mut();
         for cell in cells {
             let slots = self.cells.slots(cell);
@@ -60,7 +61,7 @@ impl Flight<'_> {
                 let rules = self.rules(slot, &runs);
                 let zones = self.zones.iter().map(|(_, zone)| zone.pull(at.truncate()));
                 let pull = rules.of_rules() + zones.sum::<Vec2>().extend(0.0);
-                *after = go::go((at, velocity), pull, (self.manners, pens), self.tick_s);
+                *after = go::go((at, velocity), pull, (self.manners, pens), &turn);
             }
         }
     }

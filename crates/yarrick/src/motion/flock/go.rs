@@ -6,6 +6,37 @@ use crate::geom::{Vec2, Vec3, angle};
 /// How much farther inside than it needs to be a turning circle must lie, in metres.
 const SPARE_M: f32 = 1e-3;
 
+/// The sharpest turn of a tick: what all members have in common.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Turn {
+    tick_s: f32,
+    /// The sine and the cosine of its angle, to the left.
+    whole: Vec2,
+    /// The sine of half its angle.
+    half_sin: f32,
+    /// The direction from a member that goes along +x to the middle of its tightest circle, to the left.
+    to_middle: Vec2,
+}
+
+impl Turn {
+    pub(super) fn of(manners: &Manners, tick_s: f32) -> Turn {
+        let angle = (manners.turn_rate * tick_s).min(core::f32::consts::PI);
+        let (sin, cos) = libm::sincosf(angle);
+        let (out, ahead) = libm::sincosf(angle * 0.5 + core::f32::consts::FRAC_PI_2);
+        Turn {
+            tick_s,
+            whole: Vec2::new(cos, sin),
+            half_sin: libm::sinf(angle * 0.5),
+            to_middle: Vec2::new(ahead, out),
+        }
+    }
+}
+
+/// The same turn to one side: `1` is the left, `-1` the right.
+fn sided(turn: Vec2, side: f32) -> Vec2 {
+    Vec2::new(turn.x, turn.y * side)
+}
+
 /// Where a member is after a tick, and how it moves then, that is pulled by so much (see [`Pulls`](super::Pulls)).
 ///
 /// Who is in a pen keeps a way of turning free: a step is taken only if after it one of the two tightest circles, to
@@ -15,13 +46,14 @@ pub(super) fn go(
     (at, velocity): (Vec3, Vec3),
     pull: Vec3,
     (manners, pens): (&Manners, &[&Zone]),
-    tick_s: f32,
+    turn: &Turn,
 ) -> (Vec3, Vec3) {
+    let tick_s = turn.tick_s;
     let (here, before) = (at.truncate(), velocity.truncate());
     let wish = before + pull.truncate() * (manners.eagerness * tick_s);
-    let mut after = turned(before, wish, manners, tick_s);
+    let mut after = turned(before, wish, manners, turn);
     for pen in pens {
-        after = kept_in(pen, here, (before, after), manners, tick_s);
+        after = kept_in(pen, here, (before, after), (manners, turn));
     }
     let mut there = here + after * tick_s;
     for pen in pens {
@@ -40,7 +72,7 @@ pub(super) fn go(
 }
 
 /// A velocity on its way to another, as fast as it may turn and as fast as it may go.
-fn turned(before: Vec2, wish: Vec2, manners: &Manners, tick_s: f32) -> Vec2 {
+fn turned(before: Vec2, wish: Vec2, manners: &Manners, turn: &Turn) -> Vec2 {
     let (slowest, fastest) = manners.speed;
     let speed = wish.length().clamp(slowest, fastest);
     let Some(old) = before.try_normalize() else {
@@ -50,16 +82,12 @@ fn turned(before: Vec2, wish: Vec2, manners: &Manners, tick_s: f32) -> Vec2 {
         return old * speed;
     };
     let (sin, cos) = (old.perp_dot(new), old.dot(new));
-    let (most_sin, most_cos) =
-        libm::sincosf((manners.turn_rate * tick_s).min(core::f32::consts::PI));
-    if cos >= most_cos {
+    if cos >= turn.whole.x {
         new * speed
     } else {
         // A wish straight back turns left.
-        old.rotate(Vec2::new(
-            most_cos,
-            if sin < 0.0 { -most_sin } else { most_sin },
-        )) * speed
+        let side = if sin < 0.0 { -1.0 } else { 1.0 };
+        old.rotate(sided(turn.whole, side)) * speed
     }
 }
 
@@ -68,21 +96,15 @@ fn kept_in(
     pen: &Zone,
     here: Vec2,
     (before, after): (Vec2, Vec2),
-    manners: &Manners,
-    tick_s: f32,
+    (manners, turn): (&Manners, &Turn),
 ) -> Vec2 {
-    let turn = (manners.turn_rate * tick_s).min(core::f32::consts::PI);
-    let is_free = |at: Vec2, velocity: Vec2, side: f32| {
-        circle_is_free(pen, at, velocity, (turn * side, tick_s))
-    };
-    let there = here + after * tick_s;
+    let is_free =
+        |at: Vec2, velocity: Vec2, side: f32| circle_is_free(pen, at, velocity, (turn, side));
+    let there = here + after * turn.tick_s;
     if is_free(there, after, 1.0) || is_free(there, after, -1.0) {
         return after;
     }
-    let around = |side: f32| {
-        let (sin, cos) = libm::sincosf(turn * side);
-        before.rotate(Vec2::new(cos, sin))
-    };
+    let around = |side: f32| before.rotate(sided(turn.whole, side));
     let (left, right) = (is_free(here, before, 1.0), is_free(here, before, -1.0));
     let inward = pen.edge(here).inward;
     let prefers_left = match left == right {
@@ -97,15 +119,12 @@ fn kept_in(
     }
 }
 
-/// Whether one who turns as sharply as it can from now on, to the left if the turn of a tick is above zero, stays
-/// within a pen. Its places at the ends of ticks lie on a circle.
-fn circle_is_free(pen: &Zone, at: Vec2, velocity: Vec2, (turn, tick_s): (f32, f32)) -> bool {
-    let step = velocity.length() * tick_s;
-    let half = libm::sinf(turn.abs() * 0.5);
-    let radius = step / (2.0 * half.max(1e-6));
-    let (sin, cos) =
-        libm::sincosf((turn.abs() * 0.5 + core::f32::consts::FRAC_PI_2).copysign(turn));
-    let middle = at + velocity.normalize_or_zero().rotate(Vec2::new(cos, sin)) * radius;
+/// Whether one who turns as sharply as it can from now on, to one side, stays within a pen. Its places at the ends of ticks lie on a circle.
+fn circle_is_free(pen: &Zone, at: Vec2, velocity: Vec2, (turn, side): (&Turn, f32)) -> bool {
+    let step = velocity.length() * turn.tick_s;
+    let radius = step / (2.0 * turn.half_sin.max(1e-6));
+    let way = velocity.normalize_or_zero();
+    let middle = at + way.rotate(sided(turn.to_middle, side)) * radius;
     pen.edge(middle).depth_m >= radius + SPARE_M
 }
 
