@@ -47,6 +47,7 @@ pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch) {
         digest.real(units.health[row]);
         digest_fight(&mut digest, state, row);
         digest_orders(&mut digest, state, row);
+        digest_activity(&mut digest, state, row);
     }
     state.checksum = xxh3_64(&scratch.digest);
 }
@@ -101,6 +102,9 @@ fn digest_orders(digest: &mut Digest<'_>, state: &State, row: usize) {
             }
         }
     }
+}
+
+fn digest_activity(digest: &mut Digest<'_>, state: &State, row: usize) {
     let activity = &state.units.activity[row];
     if let Some(Bound::Unit { to, short_m }) = activity.bound() {
         digest.point(to);
