@@ -28,9 +28,15 @@ pub(crate) fn draw_zones(sheet: &mut Sheet, frame: &Frame, world: &World) {
     }
 }
 
-/// Writes beside each zone what it is, above everything that moves. Gives where.
-pub(crate) fn draw_labels(sheet: &mut Sheet, frame: &Frame, world: &World) -> Vec<Rect> {
-    let mut labels = Vec::new();
+/// Writes beside each zone what it is, above everything that moves, and not over what is in `taken`. Gives what is taken
+/// afterwards.
+pub(crate) fn draw_labels(
+    sheet: &mut Sheet,
+    frame: &Frame,
+    world: &World,
+    taken: Vec<Rect>,
+) -> Vec<Rect> {
+    let mut labels = taken;
     for zone in zones(world) {
         let edge = traced(frame, zone, 0.0);
         draw_label(sheet, frame, zone, (&edge, &mut labels));

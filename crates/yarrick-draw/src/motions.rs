@@ -5,9 +5,9 @@ use crate::legend::{Column, ends};
 use crate::palette;
 use crate::scene::{Frame, small};
 use crate::sheet::{Anchor, Colour, Line, Path, Sheet, Text};
-use yarrick::Vec2;
 use yarrick::motion::flock::MemberId;
 use yarrick::world::{FlockId, UnitId, World};
+use yarrick::{Rect, Vec2};
 
 /// What of the motions is drawn.
 #[derive(Clone, Copy, Debug, Default)]
@@ -46,6 +46,19 @@ pub(crate) fn draw(sheet: &mut Sheet, frame: &Frame, world: &World, motions: &Mo
     for (_, at, forces) in subjects(world, motions) {
         draw_forces(sheet, frame.point(at), &forces);
     }
+}
+
+/// The boxes that hold the arrows of forces and their numbers.
+pub(crate) fn force_boxes(frame: &Frame, world: &World, motions: &Motions<'_>) -> Vec<Rect> {
+    let subjects = subjects(world, motions).into_iter();
+    let boxes = subjects.map(|(_, at, forces)| {
+        let longest = forces
+            .iter()
+            .map(|force| force.pull.length())
+            .fold(0.0, f32::max);
+        Rect::around(frame.point(at), longest * FORCE_PX + 24.0)
+    });
+    boxes.collect()
 }
 
 /// Those whose forces are drawn: their names, where they are, and what makes each move, by name.

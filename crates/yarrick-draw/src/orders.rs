@@ -66,6 +66,18 @@ pub(crate) fn patrol_line(hue: Colour) -> Line {
     Line::new(hue.at(0.6), 1.6).dashed(9.0, 5.0)
 }
 
+/// The boxes of the pennants at the points asked for.
+pub(crate) fn goal_boxes(frame: &Frame, world: &World) -> Vec<Rect> {
+    let goals = goals(world).into_iter();
+    goals
+        .map(|goal| pennant_box(frame.point(goal.at)))
+        .collect()
+}
+
+fn pennant_box(at: Vec2) -> Rect {
+    Rect::from_corners(at + Vec2::new(-14.0, -21.0), at + Vec2::new(4.0, 4.0))
+}
+
 /// Draws the points asked for, with the numbers of their orders, above the units; what is written already lies in
 /// `labels`.
 pub(crate) fn draw_goals(sheet: &mut Sheet, frame: &Frame, world: &World, labels: &[Rect]) {
@@ -74,10 +86,7 @@ pub(crate) fn draw_goals(sheet: &mut Sheet, frame: &Frame, world: &World, labels
     taken.extend_from_slice(labels);
     for goal in &goals {
         let at = frame.point(goal.at);
-        taken.push(Rect::from_corners(
-            at + Vec2::new(-14.0, -21.0),
-            at + Vec2::new(4.0, 4.0),
-        ));
+        taken.push(pennant_box(at));
     }
     for goal in &goals {
         let at = frame.point(goal.at);

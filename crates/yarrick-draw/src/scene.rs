@@ -159,7 +159,9 @@ impl Scene<'_> {
             flocks::draw_members(sheet, &frame, self.world);
             motions::draw(sheet, &frame, self.world, &self.motions);
             ties::draw_fights(sheet, &frame, self.world);
-            let labels = flocks::draw_labels(sheet, &frame, self.world);
+            let mut taken = orders::goal_boxes(&frame, self.world);
+            taken.extend(motions::force_boxes(&frame, self.world, &self.motions));
+            let labels = flocks::draw_labels(sheet, &frame, self.world, taken);
             orders::draw_goals(sheet, &frame, self.world, &labels);
             if let Some(Overlay::Field { field, passage }) = &self.overlay {
                 for cell in field.goals(passage) {
