@@ -164,9 +164,13 @@ proptest! {
     }
 
     #[test]
-    fn threads_do_not_change_a_bit(manners in manners(), places in places(), threads in 2_usize..9) {
+    fn threads_do_not_change_a_bit(manners in manners(), mut places in places(), threads in 2_usize..70) {
+        // So many that each thread gets some.
+        let mut stream = Stream::new(4, "many");
+        let mut many_more = |_| (Vec3::new(stream.between(-90.0, 90.0), stream.between(-90.0, 90.0), 2.0), stream.between(-3.1, 3.1));
+        places.extend((0..3000).map(&mut many_more));
         let (mut one, mut many) = (flock(manners, &places), flock(manners, &places));
-        for _ in 0..10 {
+        for _ in 0..4 {
             one.step(TICK_S);
             many.step_on(threads, TICK_S);
             prop_assert_eq!(one.checksum(), many.checksum());

@@ -1,42 +1,47 @@
 //! A step of a flock: what everybody does at once, by what is known before anybody moves.
 
-use super::cells::Cells;
+use super::bodies::{self, Body};
+use super::cells::{CHUNK, Cells};
 use super::heed::Sight;
-use super::{Manners, Pulls, Zone, ZoneId, ZoneRole, go, heed, pulls};
+use super::lanes::{Moving, Vectors};
+use super::pulls::RulePulls;
+use super::{Manners, Zone, ZoneId, ZoneRole, go, heed, pulls};
 use crate::geom::{Vec2, Vec3};
-use core::ops::Range;
 use smallvec::SmallVec;
 
 /// The most threads on which a flock steps.
 const MAX_THREADS: usize = 64;
+
+/// The fewest chunks for which a thread is worth its start.
+const LEAST_CHUNKS: usize = 16;
 
 /// A tick: what is known of it, before anybody moves.
 pub(super) struct Flight<'a> {
     pub(super) manners: &'a Manners,
     pub(super) sight: Sight,
     pub(super) cells: &'a Cells,
+    pub(super) bodies: &'a [Body],
     pub(super) zones: &'a [(ZoneId, Zone)],
     pub(super) tick_s: f32,
 }
 
 impl Flight<'_> {
-    /// Works out where everybody is afterwards, by slot. Each slot is one's own: how the work is cut up changes nothing.
-    pub(super) fn run(&self, threads: usize, after: &mut [(Vec3, Vec3)]) {
+    /// Works out where everybody is afterwards, by slot. Each slot is one's own, and groups are the same however the
+    /// work is cut up: the number of threads changes nothing.
+    pub(super) fn run(&self, threads: usize, after: &mut [Body]) {
         let pens: SmallVec<[&Zone; 4]> = self.pens().collect();
-        let cells = self.cells.len();
-        if threads <= 1 {
-            return self.fly(0..cells, &pens, after);
+        let chunks = after.len().div_ceil(CHUNK);
+        let each = chunks
+            .div_ceil(threads.clamp(1, MAX_THREADS))
+            .max(LEAST_CHUNKS)
+            * CHUNK;
+        if each >= after.len() {
+            return self.fly(0, &pens, after);
         }
-        let each = cells.div_ceil(threads.min(MAX_THREADS) as u32);
         let pens = &pens;
         std::thread::scope(|scope| {
-            let mut rest = after;
-            for from in (0..cells).step_by(each as usize) {
-                let part = from..cells.min(from + each);
-                let slots = self.cells.slots(part.end - 1).end - self.cells.slots(from).start;
-                let (mine, others) = core::mem::take(&mut rest).split_at_mut(slots);
-                rest = others;
-                scope.spawn(move || self.fly(part, pens, mine));
+            for (k, part) in after.chunks_mut(each).enumerate() {
+                scope.spawn(move || self.fly(k * each, pens, part));
             }
         });
     }
@@ -46,42 +51,43 @@ impl Flight<'_> {
         zones.filter(|zone| zone.is_on && zone.role == ZoneRole::Pen)
     }
 
-    /// Works out where the members of some cells are afterwards.
-    fn fly(&self, cells: Range<u32>, pens: &[&Zone], after: &mut [(Vec3, Vec3)]) {
+    /// Works out where the members in the slots from some one on are afterwards.
+    fn fly(&self, from: usize, pens: &[&Zone], after: &mut [Body]) {
         let turn = go::Turn::of(self.manners, self.tick_s);
-        let mut after = after.iter_mut();
-        for cell in cells {
-            let slots = self.cells.slots(cell);
-            if slots.is_empty() {
-                continue;
+        let mut rest = after;
+        let mut slot = from;
+        while !rest.is_empty() {
+            let slots = self.cells.together(self.bodies, slot);
+            let bodies = &self.bodies[slots.clone()];
+            let moving = bodies::moving(bodies);
+            let mut pull = self.rules(bodies, &moving).sum();
+            if !self.zones.is_empty() {
+                pull = pull + Vectors::of(moving.at.each().map(|at| self.of_zones(at)));
             }
-            let runs = self.cells.runs_round(cell);
-            for (slot, after) in slots.zip(&mut after) {
-                let (at, velocity) = self.member(slot);
-                let rules = self.rules(slot, &runs);
-                let zones = self.zones.iter().map(|(_, zone)| zone.pull(at.truncate()));
-                let pull = rules.of_rules() + zones.sum::<Vec2>().extend(0.0);
-                *after = go::go((at, velocity), pull, (self.manners, pens), &turn);
+            let gone = go::go(&moving, pull, (self.manners, pens), &turn);
+            let (group, others) = core::mem::take(&mut rest).split_at_mut(slots.len());
+            let gone = gone.at.each().into_iter().zip(gone.velocity.each());
+            for ((after, before), (at, velocity)) in group.iter_mut().zip(bodies).zip(gone) {
+                *after = Body::new(at, velocity, before.row);
             }
+            (rest, slot) = (others, slots.end);
         }
     }
 
-    fn member(&self, slot: usize) -> (Vec3, Vec3) {
-        let cells = self.cells;
-        (
-            Vec3::new(cells.x[slot], cells.y[slot], cells.z[slot]),
-            Vec3::new(cells.vx[slot], cells.vy[slot], cells.vz[slot]),
-        )
+    /// What all zones pull one who is somewhere.
+    fn of_zones(&self, at: Vec3) -> Vec3 {
+        let zones = self.zones.iter().map(|(_, zone)| zone.pull(at.truncate()));
+        zones.sum::<Vec2>().extend(0.0)
     }
 
-    /// What the three rules pull, without the zones.
-    pub(super) fn rules(&self, slot: usize, runs: &[Range<usize>]) -> Pulls {
-        let (at, velocity) = self.member(slot);
-        let eye = self.sight.of(at, velocity);
+    /// What the three rules pull some that look round together, and that move so.
+    pub(super) fn rules(&self, bodies: &[Body], moving: &Moving) -> RulePulls {
+        let runs = self.cells.runs_round(bodies);
         let seen = match self.manners.air {
-            Some(_) => heed::look::<true>(self.cells, runs, &eye),
-            None => heed::look::<false>(self.cells, runs, &eye),
+            Some(_) => heed::look::<true>(self.bodies, &runs, moving, &self.sight),
+            None => heed::look::<false>(self.bodies, &runs, moving, &self.sight),
         };
-        pulls::by_rules(&seen, (self.cells.row[slot], velocity), self.manners)
+        let rows = bodies::lanes(bodies).map(|body| body.row);
+        pulls::by_rules(&seen, (rows, moving.velocity), self.manners)
     }
 }

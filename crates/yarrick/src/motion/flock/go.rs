@@ -1,7 +1,9 @@
-//! How a member moves on: no faster and no sharper than it can, and over no edge of a pen.
+//! How members move on: no faster and no sharper than it can, and over no edge of a pen.
 
-use super::{Air, Manners, Zone};
+use super::lanes::{Moving, Vectors};
+use super::{Air, FARTHEST_M, Manners, Zone};
 use crate::geom::{Vec2, Vec3, angle};
+use wide::f32x4;
 
 /// How much farther inside than it needs to be a turning circle must lie, in metres.
 const SPARE_M: f32 = 1e-3;
@@ -37,57 +39,96 @@ fn sided(turn: Vec2, side: f32) -> Vec2 {
     Vec2::new(turn.x, turn.y * side)
 }
 
-/// Where a member is after a tick, and how it moves then, that is pulled by so much (see [`Pulls`](super::Pulls)).
+/// Where members are after a tick, and how they move then, that are pulled by so much (see
+/// [`Pulls`](super::Pulls)).
 ///
 /// Who is in a pen keeps a way of turning free: a step is taken only if after it one of the two tightest circles, to
 /// the left or to the right, lies within the pen; else the member turns along the one that does. So nobody needs to
 /// bounce off the edge, or to stop at it.
 pub(super) fn go(
-    (at, velocity): (Vec3, Vec3),
-    pull: Vec3,
+    moving: &Moving,
+    pull: Vectors,
     (manners, pens): (&Manners, &[&Zone]),
     turn: &Turn,
-) -> (Vec3, Vec3) {
-    let tick_s = turn.tick_s;
-    let (here, before) = (at.truncate(), velocity.truncate());
-    let wish = before + pull.truncate() * (manners.eagerness * tick_s);
-    let mut after = turned(before, wish, manners, turn);
-    for pen in pens {
-        after = kept_in(pen, here, (before, after), (manners, turn));
+) -> Moving {
+    let tick_s = f32x4::splat(turn.tick_s);
+    let (here, before) = (moving.at.flat(), moving.velocity.flat());
+    let wish = before + pull.flat() * f32x4::splat(manners.eagerness * turn.tick_s);
+    let mut velocity = turned(before, wish, manners, turn);
+    let mut at = here + velocity * tick_s;
+    if !pens.is_empty() {
+        Moving { at, velocity } = within(pens, (here, before), velocity, (manners, turn));
     }
-    let mut there = here + after * tick_s;
-    for pen in pens {
-        // A last resort, where the pen was moved or is narrower than the circle: it stops at the edge.
-        if pen.edge(here).depth_m >= 0.0 && pen.edge(there).depth_m < 0.0 {
-            there = here;
-        }
+    if let Some(air) = manners.air {
+        let (z, before) = (moving.at.z.to_array(), moving.velocity.z.to_array());
+        let pull = (pull.z * f32x4::splat(manners.eagerness)).to_array();
+        velocity.z = f32x4::new(core::array::from_fn(|lane| {
+            climb(&air, (z[lane], before[lane]), pull[lane], turn.tick_s)
+        }));
+        at.z = moving.at.z + velocity.z * tick_s;
     }
-    match manners.air {
-        None => (there.extend(0.0), after.extend(0.0)),
-        Some(air) => {
-            let climb = climb(&air, (at.z, velocity.z), pull.z * manners.eagerness, tick_s);
-            (there.extend(at.z + climb * tick_s), after.extend(climb))
-        }
+    // Nobody gets too far out; and no zero has a sign.
+    let zero = f32x4::ZERO;
+    let out = |axis: f32x4| {
+        axis.fast_max(f32x4::splat(-FARTHEST_M))
+            .fast_min(f32x4::splat(FARTHEST_M))
+            + zero
+    };
+    Moving {
+        at: Vectors {
+            x: out(at.x),
+            y: out(at.y),
+            z: out(at.z),
+        },
+        velocity: velocity + Vectors::default(),
     }
 }
 
-/// A velocity on its way to another, as fast as it may turn and as fast as it may go.
-fn turned(before: Vec2, wish: Vec2, manners: &Manners, turn: &Turn) -> Vec2 {
+/// Velocities on their way to others, as fast as they may turn and as fast as they may be.
+fn turned(before: Vectors, wish: Vectors, manners: &Manners, turn: &Turn) -> Vectors {
     let (slowest, fastest) = manners.speed;
-    let speed = wish.length().clamp(slowest, fastest);
-    let Some(old) = before.try_normalize() else {
-        return wish.normalize_or(Vec2::X) * speed;
-    };
-    let Some(new) = wish.try_normalize() else {
-        return old * speed;
-    };
-    let (sin, cos) = (old.perp_dot(new), old.dot(new));
-    if cos >= turn.whole.x {
-        new * speed
-    } else {
-        // A wish straight back turns left.
-        let side = if sin < 0.0 { -1.0 } else { 1.0 };
-        old.rotate(sided(turn.whole, side)) * speed
+    let speed = wish.length().fast_max(f32x4::splat(slowest));
+    let speed = speed.fast_min(f32x4::splat(fastest));
+    // Who does not move turns at once; who wishes nothing goes on.
+    let any = wish.directions_or(Vectors::splat(Vec3::X));
+    let old = before.directions_or(any);
+    let new = wish.directions_or(old);
+    let sin = old.x * new.y - old.y * new.x;
+    let is_near = old.dot(new).simd_ge(f32x4::splat(turn.whole.x));
+    // A wish straight back turns left.
+    let whole = f32x4::splat(turn.whole.y);
+    let side = sin.simd_lt(f32x4::ZERO).bitselect(-whole, whole);
+    new.or(is_near, old.turned(f32x4::splat(turn.whole.x), side)) * speed
+}
+
+/// Where those are that would go on with such velocities, and how they move, if some pens are to keep them.
+fn within(
+    pens: &[&Zone],
+    (here, before): (Vectors, Vectors),
+    wanted: Vectors,
+    (manners, turn): (&Manners, &Turn),
+) -> Moving {
+    let (mut at, mut velocity) = (here.each(), wanted.each());
+    let before = before.each();
+    for (lane, (at, velocity)) in at.iter_mut().zip(&mut velocity).enumerate() {
+        let here = at.truncate();
+        let mut after = velocity.truncate();
+        for pen in pens {
+            let before = before[lane].truncate();
+            after = kept_in(pen, here, (before, after), (manners, turn));
+        }
+        let mut there = here + after * turn.tick_s;
+        for pen in pens {
+            // A last resort, where the pen was moved or is narrower than the circle: it stops at the edge.
+            if pen.edge(here).depth_m >= 0.0 && pen.edge(there).depth_m < 0.0 {
+                there = here;
+            }
+        }
+        (*at, *velocity) = (there.extend(0.0), after.extend(0.0));
+    }
+    Moving {
+        at: Vectors::of(at),
+        velocity: Vectors::of(velocity),
     }
 }
 

@@ -1,5 +1,6 @@
 //! How a flock holds together, in figures.
 
+use super::bodies::{Bodies, Body};
 use super::cells::Cells;
 use super::{Flock, ZoneRole};
 use crate::geom::{Outline, Vec3};
@@ -23,40 +24,42 @@ pub struct FlockMeasure {
     pub spacing_m: f32,
 }
 
-pub(super) fn measure(at: &[Vec3], velocity: &[Vec3], view_m: f32) -> FlockMeasure {
-    let count = at.len().max(1) as f32;
-    let middle = at.iter().sum::<Vec3>() / count;
-    let square = at.iter().map(|at| at.distance_squared(middle)).sum::<f32>() / count;
-    let headings: Vec<Vec3> = velocity.iter().map(|v| v.normalize_or_zero()).collect();
+pub(super) fn measure(mut bodies: Bodies, view_m: f32) -> FlockMeasure {
     let mut cells = Cells::default();
-    cells.rebuild(view_m, at, velocity);
+    bodies.sort(&mut cells, view_m);
+    let rows = || (0..bodies.len()).map(|row| bodies.in_row(row));
+    let count = bodies.len().max(1) as f32;
+    let middle = rows().map(Body::at).sum::<Vec3>() / count;
+    let square = rows()
+        .map(|body| body.at().distance_squared(middle))
+        .sum::<f32>()
+        / count;
     let (mut gaps, mut agreement, mut accompanied) = (0.0, 0.0, 0.0_f32);
-    for cell in 0..cells.len() {
-        for slot in cells.slots(cell) {
-            let me = cells.row[slot] as usize;
-            let others = cells.runs_round(cell).into_iter().flatten();
-            let others = others.filter(|other| *other != slot);
-            let mut nearest = f32::INFINITY;
-            let mut company = Vec3::ZERO;
-            for other in others.map(|other| cells.row[other] as usize) {
-                let square = at[other].distance_squared(at[me]);
-                if square <= view_m * view_m {
-                    nearest = nearest.min(square);
-                    company += headings[other];
-                }
+    let all = bodies.by_slot();
+    let heading = |body: &Body| body.velocity().normalize_or_zero();
+    let headings: Vec<Vec3> = all.iter().map(heading).collect();
+    for (slot, me) in all.iter().enumerate() {
+        let others = cells.runs_round(&all[slot..=slot]).into_iter().flatten();
+        let mut nearest = f32::INFINITY;
+        let mut company = Vec3::ZERO;
+        for other in others.filter(|other| *other != slot) {
+            let square = all[other].at().distance_squared(me.at());
+            if square <= view_m * view_m {
+                nearest = nearest.min(square);
+                company += headings[other];
             }
-            if nearest.is_finite() {
-                gaps += nearest.sqrt();
-                agreement += company.normalize_or_zero().dot(headings[me]);
-                accompanied += 1.0;
-            }
+        }
+        if nearest.is_finite() {
+            gaps += nearest.sqrt();
+            agreement += company.normalize_or_zero().dot(headings[slot]);
+            accompanied += 1.0;
         }
     }
     let accompanied = accompanied.max(1.0);
     FlockMeasure {
         middle,
         spread_m: square.sqrt(),
-        alignment: headings.iter().sum::<Vec3>().length() / count,
+        alignment: rows().map(heading).sum::<Vec3>().length() / count,
         local_alignment: agreement / accompanied,
         spacing_m: gaps / accompanied,
     }
@@ -65,9 +68,11 @@ pub(super) fn measure(at: &[Vec3], velocity: &[Vec3], view_m: f32) -> FlockMeasu
 pub(super) fn checksum<V>(flock: &Flock<V>) -> u64 {
     let mut hasher = Xxh3Default::new();
     let mut word = |word: u32| hasher.update(&word.to_le_bytes());
-    for ((id, at), velocity) in flock.id.iter().zip(&flock.at).zip(&flock.velocity) {
+    for (row, id) in flock.id.iter().enumerate() {
         word(id.0);
-        let reals = at.to_array().into_iter().chain(velocity.to_array());
+        let body = flock.bodies.in_row(row);
+        let reals = body.at().to_array().into_iter();
+        let reals = reals.chain(body.velocity().to_array());
         reals.map(bits).for_each(&mut word);
     }
     for (id, zone) in &flock.zones {

@@ -31,10 +31,12 @@
 //!
 //! It knows no walls and no ground: where a flock must keep off something, give it a scare or a pen.
 
+mod bodies;
 mod cells;
 mod flight;
 mod go;
 mod heed;
+mod lanes;
 mod manners;
 mod measure;
 mod pulls;
@@ -46,6 +48,7 @@ pub use pulls::Pulls;
 pub use zone::{Zone, ZoneError, ZoneRole};
 
 use crate::geom::{Vec2, Vec3, angle};
+use bodies::Bodies;
 use cells::Cells;
 use core::fmt;
 use flight::Flight;
@@ -122,15 +125,13 @@ pub struct Flock<V = ()> {
     manners: Manners,
     // Members by row, in the order of their numbers.
     id: Vec<MemberId>,
-    at: Vec<Vec3>,
-    velocity: Vec<Vec3>,
+    bodies: Bodies,
     value: Vec<V>,
     zones: Vec<(ZoneId, Zone)>,
     next_member: u32,
     next_zone: u32,
     // Workspace.
     cells: Cells,
-    after: Vec<(Vec3, Vec3)>,
 }
 
 impl<V> Flock<V> {
@@ -144,14 +145,12 @@ impl<V> Flock<V> {
         Ok(Flock {
             manners,
             id: Vec::new(),
-            at: Vec::new(),
-            velocity: Vec::new(),
+            bodies: Bodies::default(),
             value: Vec::new(),
             zones: Vec::new(),
             next_member: 0,
             next_zone: 0,
             cells: Cells::default(),
-            after: Vec::new(),
         })
     }
 
@@ -192,9 +191,9 @@ impl<V> Flock<V> {
             .air
             .map_or(0.0, |air| at.z.clamp(air.floor_m, air.ceiling_m));
         self.id.push(id);
-        self.at.push(at.truncate().extend(altitude));
-        self.velocity
-            .push((angle::direction(heading) * self.manners.speed.0).extend(0.0));
+        let velocity = angle::direction(heading) * self.manners.speed.0;
+        let at = at.truncate().extend(altitude);
+        self.bodies.add(at, velocity.extend(0.0));
         self.value.push(value);
         Ok(id)
     }
@@ -203,8 +202,7 @@ impl<V> Flock<V> {
     pub fn remove(&mut self, id: MemberId) -> Option<V> {
         let row = self.row(id)?;
         self.id.remove(row);
-        self.at.remove(row);
-        self.velocity.remove(row);
+        self.bodies.remove(row);
         Some(self.value.remove(row))
     }
 
@@ -242,11 +240,12 @@ impl<V> Flock<V> {
     }
 
     fn in_row(&self, row: usize) -> Member<'_, V> {
+        let body = self.bodies.in_row(row);
         Member {
             id: self.id[row],
-            at: self.at[row],
-            velocity: self.velocity[row],
-            heading: go::heading(self.velocity[row]),
+            at: body.at(),
+            velocity: body.velocity(),
+            heading: go::heading(body.velocity()),
             value: &self.value[row],
         }
     }
@@ -350,24 +349,20 @@ impl<V> Flock<V> {
         if !(tick_s > 0.0 && tick_s.is_finite()) || self.is_empty() {
             return;
         }
-        self.cells
-            .rebuild(self.manners.view_m, &self.at, &self.velocity);
-        let mut after = core::mem::take(&mut self.after);
-        after.resize(self.len(), (Vec3::ZERO, Vec3::ZERO));
-        let flight = Flight {
-            manners: &self.manners,
-            sight: Sight::new(&self.manners),
-            cells: &self.cells,
-            zones: &self.zones,
-            tick_s,
-        };
-        flight.run(threads, &mut after);
-        for (row, (at, velocity)) in self.cells.row.iter().zip(&after) {
-            let limit = Vec3::splat(FARTHEST_M);
-            self.at[*row as usize] = at.clamp(-limit, limit) + Vec3::ZERO;
-            self.velocity[*row as usize] = *velocity + Vec3::ZERO;
-        }
-        self.after = after;
+        self.bodies.sort(&mut self.cells, self.manners.view_m);
+        let (manners, cells, zones) = (&self.manners, &self.cells, &self.zones);
+        self.bodies.change(|bodies, after| {
+            let sight = Sight::new(manners);
+            let flight = Flight {
+                manners,
+                sight,
+                cells,
+                bodies,
+                zones,
+                tick_s,
+            };
+            flight.run(threads, after);
+        });
     }
 
     /// Whom a member sees, in the order in which they came. Costs in proportion to the flock.
@@ -376,23 +371,22 @@ impl<V> Flock<V> {
         let Some(row) = self.row(id) else {
             return Vec::new();
         };
-        let eye = Sight::new(&self.manners).of(self.at[row], self.velocity[row]);
-        let (cells, _, runs) = self.round(row);
-        let rows = runs.into_iter().flatten().map(|slot| cells.row[slot]);
-        let rows = rows.map(|row| row as usize).filter(|other| *other != row);
-        let seen = rows.filter(|other| eye.sees(self.at[*other]));
-        let mut ids: Vec<MemberId> = seen.map(|other| self.id[other]).collect();
+        let sight = Sight::new(&self.manners);
+        let (cells, bodies) = self.by_cell();
+        let (slot, all) = (bodies.slot_of(row), bodies.by_slot());
+        let slots = cells.runs_round(&all[slot..=slot]).into_iter().flatten();
+        let others = slots.filter(|other| *other != slot);
+        let seen = others.filter(|other| sight.sees(&all[slot], all[*other].at()));
+        let mut ids: Vec<MemberId> = seen.map(|other| self.id[all[other].row as usize]).collect();
         ids.sort_unstable();
         ids
     }
 
-    /// Everybody by cell, the slot of the member in a row, and the runs of slots round it.
-    fn round(&self, row: usize) -> (Cells, usize, [core::ops::Range<usize>; cells::RUNS]) {
-        let mut cells = Cells::default();
-        cells.rebuild(self.manners.view_m, &self.at, &self.velocity);
-        let (slot, cell) = cells.place_of(row);
-        let runs = cells.runs_round(cell);
-        (cells, slot, runs)
+    /// Everybody in the order of cells as they are now.
+    fn by_cell(&self) -> (Cells, Bodies) {
+        let (mut cells, mut bodies) = (Cells::default(), self.bodies.clone());
+        bodies.sort(&mut cells, self.manners.view_m);
+        (cells, bodies)
     }
 
     /// What pulls a member now, rule by rule and zone by zone: what the next step will follow. Costs in proportion to
@@ -400,16 +394,19 @@ impl<V> Flock<V> {
     #[must_use]
     pub fn pulls(&self, id: MemberId) -> Option<Pulls> {
         let row = self.row(id)?;
-        let (cells, slot, runs) = self.round(row);
+        let (cells, bodies) = self.by_cell();
         let flight = Flight {
             manners: &self.manners,
             sight: Sight::new(&self.manners),
             cells: &cells,
+            bodies: bodies.by_slot(),
             zones: &self.zones,
             tick_s: 1.0,
         };
-        let mut pulls = flight.rules(slot, &runs);
-        let at = self.at[row].truncate();
+        let body = bodies.in_row(row);
+        let alone = core::slice::from_ref(body);
+        let mut pulls = flight.rules(alone, &bodies::moving(alone)).first();
+        let at = body.flat_at();
         let zones = self.zones.iter();
         pulls.zones = zones.map(|(id, zone)| (*id, zone.pull(at))).collect();
         Some(pulls)
@@ -418,7 +415,7 @@ impl<V> Flock<V> {
     /// How the flock holds together.
     #[must_use]
     pub fn measure(&self) -> FlockMeasure {
-        measure::measure(&self.at, &self.velocity, self.manners.view_m)
+        measure::measure(self.bodies.clone(), self.manners.view_m)
     }
 
     /// A number that tells whether two flocks are the same to the last bit: members and zones, without what the game

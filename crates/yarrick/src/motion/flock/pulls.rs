@@ -1,8 +1,10 @@
 //! What pulls a member, part by part.
 
 use super::heed::Seen;
+use super::lanes::{LANES, Vectors};
 use super::{Manners, ZoneId};
 use crate::geom::{Vec2, Vec3};
+use wide::f32x4;
 
 /// What pulls a member: each a direction, no longer than the weight of its rule or zone. A pull of 1 changes the
 /// velocity by [`Manners::eagerness`] metres a second within a second.
@@ -19,39 +21,80 @@ pub struct Pulls {
 }
 
 impl Pulls {
-    /// The sum of what the three rules pull.
-    pub(super) fn of_rules(&self) -> Vec3 {
-        self.separation + self.alignment + self.cohesion
-    }
-
     /// The sum of them all: what the member follows, as sharply as it can turn.
     #[must_use]
     pub fn sum(&self) -> Vec3 {
         let zones: Vec2 = self.zones.iter().map(|(_, pull)| *pull).sum();
-        self.of_rules() + zones.extend(0.0)
+        self.separation + self.alignment + self.cohesion + zones.extend(0.0)
     }
 }
 
-/// What the three rules pull one who sees so much; `row` tells apart those in one place.
-pub(super) fn by_rules(seen: &Seen, (row, velocity): (u32, Vec3), manners: &Manners) -> Pulls {
-    if seen.count < 0.5 {
-        return Pulls::default();
+/// What the three rules pull four members.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct RulePulls {
+    pub(super) separation: Vectors,
+    pub(super) alignment: Vectors,
+    pub(super) cohesion: Vectors,
+}
+
+impl RulePulls {
+    pub(super) fn sum(&self) -> Vectors {
+        self.separation + self.alignment + self.cohesion
     }
-    let away = seen.away + apart(row);
-    let change = seen.velocity / seen.count - velocity;
-    let middle = seen.offset / seen.count;
-    Pulls {
-        separation: away.clamp_length_max(1.0) * manners.separation,
-        alignment: (change / manners.speed.1).clamp_length_max(1.0) * manners.alignment,
-        cohesion: (middle / manners.view_m).clamp_length_max(1.0) * manners.cohesion,
-        zones: Vec::new(),
+
+    /// Those of the first of the four, without zones.
+    pub(super) fn first(&self) -> Pulls {
+        let first = |pulls: Vectors| pulls.each()[0];
+        Pulls {
+            separation: first(self.separation),
+            alignment: first(self.alignment),
+            cohesion: first(self.cohesion),
+            zones: Vec::new(),
+        }
+    }
+}
+
+/// What the three rules pull those who see so much and move so; nothing, if they see nobody. The rows tell apart those
+/// in one place.
+pub(super) fn by_rules(
+    seen: &Seen,
+    (rows, velocity): ([u32; LANES], Vectors),
+    manners: &Manners,
+) -> RulePulls {
+    let one = f32x4::ONE;
+    let sees_any = seen.count.simd_gt(f32x4::splat(0.5));
+    let share = one / seen.count.fast_max(one);
+    let weighed = |pull: Vectors, weight: f32| {
+        let pull = pull.at_most_one() * f32x4::splat(weight);
+        pull.or(sees_any, Vectors::default())
+    };
+    let change = seen.velocity * share - velocity;
+    RulePulls {
+        separation: weighed(seen.away + apart(rows), manners.separation),
+        alignment: weighed(
+            change * f32x4::splat(1.0 / manners.speed.1),
+            manners.alignment,
+        ),
+        cohesion: weighed(
+            seen.offset * (share * f32x4::splat(1.0 / manners.view_m)),
+            manners.cohesion,
+        ),
     }
 }
 
 /// Next to nothing, but different for each row: those in one place leave it in different directions.
-fn apart(row: u32) -> Vec3 {
+fn apart(rows: [u32; LANES]) -> Vectors {
     const SLIGHT: f32 = 1e-3 / 32_768.0;
-    let mixed = row.wrapping_mul(0x9e37_79b1);
-    let part = |bits: u32| (bits & 0xffff) as f32 - 32_767.5;
-    Vec3::new(part(mixed >> 16), part(mixed), 0.0) * SLIGHT
+    let part = |shift: u32| {
+        let parts = rows.map(|row| {
+            let mixed = row.wrapping_mul(0x9e37_79b1);
+            (mixed >> shift & 0xffff) as f32 - 32_767.5
+        });
+        f32x4::new(parts) * f32x4::splat(SLIGHT)
+    };
+    Vectors {
+        x: part(16),
+        y: part(0),
+        z: f32x4::ZERO,
+    }
 }
