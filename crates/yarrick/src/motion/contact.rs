@@ -23,6 +23,9 @@ const FIRST: f32 = 0.15;
 /// How readily one that stands is pushed by one that walks, where that is pushed by one.
 const STANDING: f32 = 0.5;
 
+/// By how much a step may be longer than it should, by rounding.
+pub(crate) const ROUNDED_UP: f32 = 1.0001;
+
 /// How many contacts there are for each body in a dense crowd: half as many as it has neighbours.
 const USUAL: usize = 4;
 
@@ -69,6 +72,8 @@ const WALL: u32 = u32::MAX;
 #[derive(Clone, Debug, Default)]
 pub struct Contacts {
     all: Vec<Contact>,
+    /// Whether each body could get to another, or to closed ground, or off the map.
+    meets: Vec<bool>,
 }
 
 impl Contacts {
@@ -76,6 +81,21 @@ impl Contacts {
     pub fn clear(&mut self, bodies: usize) {
         self.all.clear();
         self.all.reserve(bodies * USUAL);
+        self.meets.clear();
+        self.make_room(bodies);
+    }
+
+    fn make_room(&mut self, bodies: usize) {
+        if self.meets.len() < bodies {
+            self.meets.resize(bodies, false);
+        }
+    }
+
+    /// Whether a body that has looked round could get to another in this tick, or to closed ground, or to the edge of
+    /// the map. One that could not may take its step whatever the others do.
+    #[must_use]
+    pub fn meets_any(&self, who: u32) -> bool {
+        self.meets.get(who as usize).is_none_or(|meets| *meets)
     }
 
     /// Finds whom body `who` might touch in this tick. `looks` tells who looks for itself: of two that do, the
@@ -84,8 +104,9 @@ impl Contacts {
     /// Costs in proportion to the bodies near it.
     pub fn find(&mut self, bodies: &Bodies<'_>, near: &Near, who: u32, looks: &[bool]) {
         let me = who as usize;
+        self.make_room(bodies.at.len());
         let (at, radius) = (bodies.at[me], bodies.radii[me]);
-        let reach = radius + bodies.widest + bodies.limits[me] + bodies.farthest;
+        let reach = radius + bodies.widest + (bodies.limits[me] + bodies.farthest) * ROUNDED_UP;
         // Inner iteration: the index's nested loops stay loops.
         near.within(at, reach).for_each(|other| {
             let them = other as usize;
@@ -94,11 +115,12 @@ impl Contacts {
             }
             let between = bodies.at[them] - at;
             let apart = radius + bodies.radii[them];
-            let most = apart + bodies.limits[me] + bodies.limits[them];
+            let most = apart + (bodies.limits[me] + bodies.limits[them]) * ROUNDED_UP;
             let square = between.length_squared();
             if square >= most * most {
                 return;
             }
+            (self.meets[me], self.meets[them]) = (true, true);
             let distance = square.sqrt();
             let stand = bodies.steps[me] == Vec2::ZERO && bodies.steps[them] == Vec2::ZERO;
             let rests = radius.min(bodies.radii[them]) * REST_OVERLAP;
@@ -124,8 +146,12 @@ impl Contacts {
     /// Finds the walls that a body might touch.
     pub fn find_walls(&mut self, bodies: &Bodies<'_>, going: Going<'_>, who: u32) {
         let me = who as usize;
+        self.make_room(bodies.at.len());
         let (at, radius) = (bodies.at[me], bodies.radii[me]);
-        for wall in going.closed_cells_under(at, radius + bodies.limits[me]) {
+        let reach = radius + bodies.limits[me] * ROUNDED_UP;
+        self.meets[me] |= !going.ground().bounds().grown(-reach).contains(at);
+        for wall in going.closed_cells_under(at, reach) {
+            self.meets[me] = true;
             let between = wall.nearest(at) - at;
             let distance = between.length();
             if distance > 1e-4 {

@@ -164,6 +164,7 @@ mod tests {
     use super::*;
     use crate::geom::Rect;
     use crate::ground::{Ground, Terrain};
+    use crate::motion::{Bodies, Contacts, Turns};
     use proptest::prelude::*;
 
     fn limits() -> impl Strategy<Value = Vec<Limit>> {
@@ -172,6 +173,36 @@ mod tests {
             room,
         });
         proptest::collection::vec(limit, 0..9)
+    }
+
+    /// Whom each would come upon that goes no farther than its step.
+    fn contacts(
+        at: &[Vec2],
+        steps: &[Vec2],
+        radii: &[f32],
+        (near, going): (&Near, Going<'_>),
+    ) -> Contacts {
+        let count = at.len();
+        let limits: Vec<f32> = steps.iter().map(|step| step.length()).collect();
+        let bodies = Bodies {
+            at,
+            steps,
+            radii,
+            widest: 0.45,
+            limits: &limits,
+            farthest: 0.45,
+            turns: Turns {
+                left: &vec![0.0; count],
+                bands: &vec![0; count],
+            },
+            camps: &vec![0; count],
+        };
+        let mut contacts = Contacts::default();
+        for who in 0..count as u32 {
+            contacts.find(&bodies, near, who, &vec![true; count]);
+            contacts.find_walls(&bodies, going, who);
+        }
+        contacts
     }
 
     proptest! {
@@ -213,11 +244,13 @@ mod tests {
             }
             let mut near = Near::default();
             near.rebuild(Rect::from_corners(Vec2::ZERO, Vec2::splat(8.0)), 1.0, &at);
+            let steps: Vec<Vec2> = steps.into_iter().map(Vec2::from).take(at.len()).collect();
+            let contacts = contacts(&at, &steps, &radii, (&near, ground.on_foot()));
             for who in 0..at.len() {
-                let (dx, dy) = steps[who];
                 let crowd = Crowd { at: &at, radii: &radii, widest: 0.45, drift: 0.9 };
-                let wanted = at[who] + Vec2::new(dx, dy);
+                let wanted = at[who] + steps[who];
                 let to = step_between(&crowd, &near, ground.on_foot(), who as u32, wanted);
+                prop_assert!(contacts.meets_any(who as u32) || to.distance(wanted) < 1e-5);
                 prop_assert!(ground.line_is_clear(at[who], to, radii[who]));
                 at[who] = to;
                 for other in (0..at.len()).filter(|other| *other != who) {

@@ -30,6 +30,7 @@ pub mod steering;
 mod turns;
 mod walls;
 
+pub(crate) use contact::ROUNDED_UP;
 pub use contact::{Bodies, Contacts};
 pub use corner::Corner;
 pub use firm::{Crowd, Limit, nearest_step, step_between};

@@ -122,7 +122,6 @@ impl World {
         step::act::run(state, scratch, events);
         step::plan::run(state, scratch, events);
         step::march::run(state, scratch);
-        step::trade_places::run(state, scratch);
         step::moving::run(state, scratch, events, self.threads);
         step::free::run(state);
         step::flocks::run(state, self.threads);

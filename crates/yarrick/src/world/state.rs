@@ -254,6 +254,9 @@ pub(crate) struct Moves {
     pub(crate) against: Vec<bool>,
     /// Whether each looks round.
     pub(crate) listed: Vec<bool>,
+    /// Those that had perhaps better trade their places; and all that are on the way to a gathering, by order.
+    pub(crate) traders: Vec<u32>,
+    pub(crate) groups: Vec<(OrderNo, u32)>,
 }
 
 impl Moves {
@@ -266,6 +269,11 @@ impl Moves {
         self.camps.extend(units.side.iter().map(|side| side.0));
         self.wanted.clear();
         self.wanted.extend_from_slice(positions);
+        self.traders.clear();
+        self.groups.clear();
+        // Room is made at once, not when the first of many comes to its place.
+        self.traders.reserve(count);
+        self.groups.reserve(count);
         refill(&mut self.faces, count, None);
         refill(&mut self.steps, count, Vec2::ZERO);
         refill(&mut self.limits, count, 0.0);
@@ -280,6 +288,7 @@ impl Moves {
             &mut self.nudged,
             &mut self.waits,
             &mut self.against,
+            &mut self.listed,
         ] {
             refill(flags, count, false);
         }

@@ -10,12 +10,14 @@ use crate::world::march::March;
 use crate::world::order::{Errand, Failure, Place, Task};
 use crate::world::state::{Scratch, State};
 use crate::world::{Spot, UnitId};
-use xxhash_rust::xxh3::xxh3_64;
+use xxhash_rust::xxh3::Xxh3Default;
 
 pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch) {
-    let bytes = &mut scratch.digest;
-    bytes.clear();
-    let mut digest = Digest(bytes);
+    scratch.digest.clear();
+    let mut digest = Digest {
+        bytes: &mut scratch.digest,
+        hasher: Xxh3Default::new(),
+    };
     digest.number(state.tick);
     digest.number(state.seed);
     digest.word(state.last_order.0);
@@ -48,8 +50,9 @@ pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch) {
         digest_fight(&mut digest, state, row);
         digest_orders(&mut digest, state, row);
         digest_activity(&mut digest, state, row);
+        digest.hash_if_full();
     }
-    state.checksum = xxh3_64(&scratch.digest);
+    state.checksum = digest.finish();
 }
 
 fn digest_march(digest: &mut Digest<'_>, march: &March) {
@@ -191,16 +194,35 @@ fn digest_fight(digest: &mut Digest<'_>, state: &State, row: usize) {
     }
 }
 
-/// Bytes to be hashed.
-struct Digest<'a>(&'a mut Vec<u8>);
+/// So many bytes are hashed at a time: few enough to stay in the nearest cache until then.
+const BLOCK: usize = 8192;
+
+/// What is hashed.
+struct Digest<'a> {
+    /// Bytes to be hashed next.
+    bytes: &'a mut Vec<u8>,
+    hasher: Xxh3Default,
+}
 
 impl Digest<'_> {
+    fn hash_if_full(&mut self) {
+        if self.bytes.len() >= BLOCK {
+            self.hasher.update(self.bytes);
+            self.bytes.clear();
+        }
+    }
+
+    fn finish(mut self) -> u64 {
+        self.hasher.update(self.bytes);
+        self.hasher.digest()
+    }
+
     fn number(&mut self, value: u64) {
-        self.0.extend_from_slice(&value.to_le_bytes());
+        self.bytes.extend_from_slice(&value.to_le_bytes());
     }
 
     fn word(&mut self, value: u32) {
-        self.0.extend_from_slice(&value.to_le_bytes());
+        self.bytes.extend_from_slice(&value.to_le_bytes());
     }
 
     fn real(&mut self, value: f32) {

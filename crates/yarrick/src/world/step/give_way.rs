@@ -4,14 +4,11 @@
 //! costs nothing.
 
 use crate::geom::Vec2;
-use crate::motion::{Bodies, Crowd, Turns, step_between};
+use crate::motion::{Bodies, Crowd, ROUNDED_UP, Turns, step_between};
 use crate::near::Near;
 use crate::world::activity::Activity;
 use crate::world::state::{Moves, State};
-use crate::world::units::RESTLESS_TICKS;
-
-/// By how much a step may be longer than it should, by rounding.
-const ROUNDED_UP: f32 = 1.0001;
+use crate::world::units::{RESTLESS_TICKS, Units};
 
 /// How often in a tick everybody tries to get on.
 const PASSES: usize = 3;
@@ -26,11 +23,12 @@ pub(super) fn give_way(state: &mut State, near: &Near, moves: &mut Moves) {
 /// Everybody wants to be where their step takes them; those that walk and those that were
 /// touched lately look round.
 fn begin(state: &State, moves: &mut Moves) {
-    let units = &state.units;
-    moves.listed.clear();
-    for (row, activity) in units.activity.iter().enumerate() {
-        let walks = matches!(activity, Activity::Go(_)) || moves.steps[row] != Vec2::ZERO;
-        moves.listed.push(walks || units.restless[row] > 0);
+    for (listed, (step, restless)) in moves
+        .listed
+        .iter_mut()
+        .zip(moves.steps.iter().zip(&state.units.restless))
+    {
+        *listed |= *step != Vec2::ZERO || *restless > 0;
     }
     moves.given.clone_from(&moves.steps);
 }
@@ -79,24 +77,31 @@ fn push(state: &mut State, near: &Near, moves: &mut Moves) {
 }
 
 /// Lets everybody take its step as far as nobody is in the way: one after another, and those that were
-/// held back again when the others have gone on.
+/// held back again when the others have gone on. Who could not get to anybody goes at once.
 fn settle(state: &State, near: &Near, moves: &mut Moves) {
     let units = &state.units;
     let drift = 2.0 * moves.farthest();
     moves.at.clone_from(&units.position);
     let mut order = core::mem::take(&mut moves.order);
     order.clear();
-    order.extend((0..units.len() as u32).filter(|row| moves.given[*row as usize] != Vec2::ZERO));
+    order.reserve(units.len());
+    for (row, given) in moves.given.iter().enumerate() {
+        let most = moves.limits[row] * ROUNDED_UP;
+        if *given == Vec2::ZERO {
+            continue;
+        }
+        match moves.contacts.meets_any(row as u32) || given.length_squared() > most * most {
+            true => order.push(row as u32),
+            false => moves.at[row] = goal(units, moves, row),
+        }
+    }
     let left = |row: u32| moves.left[row as usize];
     // Ties go by row: a sort that keeps their order would take memory.
     order.sort_unstable_by(|a, b| left(*a).total_cmp(&left(*b)).then(a.cmp(b)));
     for _ in 0..PASSES {
         for &row in &order {
             let row = row as usize;
-            let wanted = match moves.given[row] == moves.steps[row] {
-                true => moves.wanted[row],
-                false => units.position[row] + moves.given[row],
-            };
+            let wanted = goal(units, moves, row);
             if moves.at[row] == wanted {
                 continue;
             }
@@ -115,4 +120,12 @@ fn settle(state: &State, near: &Near, moves: &mut Moves) {
         order.reverse();
     }
     moves.order = order;
+}
+
+/// Where the step that is left to a unit would take it.
+fn goal(units: &Units, moves: &Moves, row: usize) -> Vec2 {
+    match moves.given[row] == moves.steps[row] {
+        true => moves.wanted[row],
+        false => units.position[row] + moves.given[row],
+    }
 }

@@ -16,5 +16,5 @@ pub(super) mod notice;
 pub(super) mod plan;
 pub(super) mod strike;
 pub(super) mod take;
-pub(super) mod trade_places;
+mod trade_places;
 mod want;

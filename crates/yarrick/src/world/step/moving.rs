@@ -3,6 +3,7 @@
 use super::arrivals::arrive_or_wait;
 use super::drive::drive_on;
 use super::give_way::give_way;
+use super::trade_places::{considers, trade_places};
 use super::want::{look_ahead, seen_of_leg, want};
 use crate::geom::{Vec2, angle, canonical};
 use crate::ground::Going;
@@ -25,20 +26,22 @@ pub(in crate::world) fn run(
     look_ahead(state, &scratch.near, &mut scratch.moves, threads);
     drive_on(state, &mut scratch.moves);
     give_way(state, &scratch.near, &mut scratch.moves);
-    let moves = &scratch.moves;
+    let moves = &mut scratch.moves;
     for row in 0..state.units.len() {
         match &state.units.activity[row] {
-            Activity::Go(go) if go.is_on_link() => {
-                cross(state, row);
-                arrive_or_wait(state, events, moves, row);
+            Activity::Go(go) if go.is_on_link() => cross(state, row),
+            Activity::Go(_) => walk(state, moves, row),
+            _ => {
+                stand(state, moves, row);
+                continue;
             }
-            Activity::Go(_) => {
-                walk(state, moves, row);
-                arrive_or_wait(state, events, moves, row);
-            }
-            _ => stand(state, moves, row),
+        }
+        arrive_or_wait(state, events, moves, row);
+        if considers(state, moves, row) {
+            moves.traders.push(row as u32);
         }
     }
+    trade_places(state, &scratch.near, &mut scratch.moves);
 }
 
 fn remember_poses(state: &mut State) {

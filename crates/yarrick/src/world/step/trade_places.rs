@@ -7,10 +7,11 @@
 
 use crate::geom::Vec2;
 use crate::near::Near;
+use crate::world::OrderNo;
 use crate::world::activity::{Activity, Bound, Go};
 use crate::world::order::{Place, Task};
 use crate::world::queue;
-use crate::world::state::{Scratch, State};
+use crate::world::state::{Moves, State};
 
 /// How far outside of the places a unit has come to the gathering, in its own radii.
 const FORECOURT_RADII: f32 = 3.0;
@@ -24,18 +25,27 @@ const SPARE_S: u32 = 4;
 /// its place.
 const HELD_UP_TICKS: u32 = 8;
 
-pub(in crate::world) fn run(state: &mut State, scratch: &Scratch) {
-    let near = &scratch.near;
-    for row in 0..state.units.len() {
-        // Who goes in formation keeps its place in it.
-        if scratch.moves.slots[row].is_some() {
-            continue;
-        }
-        if let Some(other) = beside(state, near, row) {
+/// Whether a unit has to look whether it had better trade its place: it does not get on, or comes to the gathering.
+/// Who goes in formation keeps its place in it.
+pub(super) fn considers(state: &State, moves: &Moves, row: usize) -> bool {
+    moves.slots[row].is_none() && (is_stuck(state, row) || comes_to_gathering(state, row))
+}
+
+/// Lets those trade their places that consider it.
+pub(super) fn trade_places(state: &mut State, near: &Near, moves: &mut Moves) {
+    if moves.traders.is_empty() {
+        return;
+    }
+    group(state, moves);
+    for &row in &moves.traders {
+        let row = row as usize;
+        if is_stuck(state, row)
+            && let Some(other) = beside(state, near, row)
+        {
             trade(state, row, other);
         }
         if comes_to_gathering(state, row) {
-            if let Some(other) = partner(state, row) {
+            if let Some(other) = partner(state, &moves.groups, row) {
                 trade(state, row, other);
             }
             gather(state, row);
@@ -43,15 +53,32 @@ pub(in crate::world) fn run(state: &mut State, scratch: &Scratch) {
     }
 }
 
-/// With whom beside it a unit that does not get on had better trade: each stands where the other is bound for.
-fn beside(state: &State, near: &Near, row: usize) -> Option<usize> {
+/// Notes who is on the way to a gathering, by order and row.
+fn group(state: &State, moves: &mut Moves) {
+    moves.groups.clear();
+    if moves
+        .traders
+        .iter()
+        .any(|row| comes_to_gathering(state, *row as usize))
+    {
+        let rows = (0..state.units.len()).filter(|row| is_on_its_way(state, *row));
+        let numbered = rows.filter_map(|row| Some((number(state, row)?, row as u32)));
+        moves.groups.extend(numbered);
+        moves.groups.sort_unstable();
+    }
+}
+
+/// Whether a unit has not got on for so long that it looks round.
+fn is_stuck(state: &State, row: usize) -> bool {
     let Activity::Go(go) = &state.units.activity[row] else {
-        return None;
+        return false;
     };
     let looks = go.held_up() > 0 && go.held_up().is_multiple_of(HELD_UP_TICKS);
-    if !looks || go.bound() != Bound::Place {
-        return None;
-    }
+    looks && go.bound() == Bound::Place
+}
+
+/// With whom beside it a unit that does not get on had better trade: each stands where the other is bound for.
+fn beside(state: &State, near: &Near, row: usize) -> Option<usize> {
     let units = &state.units;
     let within = near.within(units.position[row], 4.0 * units.radius[row]);
     let like = within
@@ -91,14 +118,26 @@ fn gather(state: &mut State, row: usize) {
     }
 }
 
+fn is_on_its_way(state: &State, row: usize) -> bool {
+    matches!(&state.units.activity[row], Activity::Go(go) if go.gathers().is_none())
+}
+
+/// The number of the order that a unit carries out.
+fn number(state: &State, row: usize) -> Option<OrderNo> {
+    state.units.orders[row].first().map(|order| order.number)
+}
+
 /// With whom a unit had best trade that comes to the gathering: one still on the way behind it, whose place lies
-/// farthest beyond its own. Looks at all units, once for each that comes.
-fn partner(state: &State, row: usize) -> Option<usize> {
-    let is_on_its_way = |other: &usize| {
-        let activity = &state.units.activity[*other];
-        matches!(activity, Activity::Go(go) if go.gathers().is_none())
-    };
-    let on_their_way = (0..state.units.len()).filter(is_on_its_way);
+/// farthest beyond its own. Looks at those of its group, once for each that comes.
+fn partner(state: &State, groups: &[(OrderNo, u32)], row: usize) -> Option<usize> {
+    let own = number(state, row)?;
+    let first = groups.partition_point(|(number, _)| *number < own);
+    let group = groups[first..]
+        .iter()
+        .take_while(|(number, _)| *number == own);
+    let group = group.map(|(_, other)| *other as usize);
+    // Some have come to the gathering since the list was made.
+    let on_their_way = group.filter(|other| is_on_its_way(state, *other));
     best_to_trade_with(state, row, on_their_way, state.units.radius[row])
 }
 
@@ -111,9 +150,9 @@ fn best_to_trade_with(
     least: f32,
 ) -> Option<usize> {
     let units = &state.units;
-    let number = |row: usize| units.orders[row].first().map(|order| order.number);
     let is_alike = |other: &usize| {
-        *other != row && units.kind[*other] == units.kind[row] && number(*other) == number(row)
+        let of_a_kind = *other != row && units.kind[*other] == units.kind[row];
+        of_a_kind && number(state, *other) == number(state, row)
     };
     let mine = place_of(state, row)?;
     let gain = |other: usize| {

@@ -23,7 +23,10 @@ pub(super) fn want(state: &State, near: &Near, moves: &mut Moves) {
     moves.begin(&state.units);
     for row in 0..state.units.len() {
         match &state.units.activity[row] {
-            Activity::Go(go) => stride(state, moves, row, go),
+            Activity::Go(go) => {
+                moves.listed[row] = true;
+                stride(state, moves, row, go);
+            }
             Activity::AwaitRoute { lead: Some(to), .. } => stroll(state, moves, row, *to),
             // Who stands firm does not let itself be pushed.
             _ if state.stands_firm(row) || state.is_at_work(row) => {}
