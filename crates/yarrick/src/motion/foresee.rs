@@ -10,7 +10,7 @@
 //! Only the one that is met first counts, so that those that come after do not undo each other.
 
 use crate::geom::Vec2;
-use crate::motion::Turns;
+use crate::motion::{ROUNDED_UP, Turns};
 use crate::near::Near;
 use smallvec::SmallVec;
 
@@ -22,6 +22,10 @@ const MOST_ASIDE: f32 = 0.8;
 
 /// How much farther than their radii two pass each other by.
 const BERTH: f32 = 1.05;
+
+/// Two count as having met when they are this many times as far apart as when they touch, at the most: ahead by the sum
+/// of their radii, and to the side by their berth.
+const CORNERED: f32 = 1.5;
 
 /// Up to which part of the berth to its right one has the other ahead, and passes it on the right all the same.
 const AHEAD: f32 = 0.3;
@@ -48,7 +52,7 @@ pub struct Walkers<'a> {
     pub radii: &'a [f32],
     /// The largest of the radii.
     pub widest: f32,
-    /// The highest of the speeds in `velocity`.
+    /// The highest of the speeds in `wanted`.
     pub fastest: f32,
     /// Whose turn it is.
     pub turns: Turns<'a>,
@@ -68,7 +72,8 @@ pub struct Course {
 /// How body `who` had better walk: as it wants to, but for those that it would come upon, and never faster than `top`
 /// metres a second. Who wants to stand stands.
 ///
-/// Costs in proportion to the bodies that it could come upon within [`FORESIGHT_S`].
+/// `near` is the index of where they are. Costs in proportion to the bodies that it could come upon within
+/// [`FORESIGHT_S`].
 #[must_use]
 pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course {
     let me = who as usize;
@@ -81,37 +86,69 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
             queues: false,
         };
     }
-    let touches = radius + walkers.widest + radius * QUEUE_GAP;
-    let meeting = radius + walkers.widest + (speed + walkers.fastest) * FORESIGHT_S;
-    let reach = meeting.max(touches);
-    let mut soonest: Option<(f32, f32)> = None;
-    let mut beside: SmallVec<[u32; 16]> = SmallVec::new();
-    near.within(at, reach).for_each(|other| {
-        let gap = walkers.at[other as usize] - at;
-        if other != who && gap.length_squared() <= touches * touches {
-            beside.push(other);
-        }
-        if other != who
-            && let Some((time, aside)) = meets(walkers, me, other as usize)
-            && soonest.is_none_or(|(known, _)| time < known)
-        {
-            soonest = Some((time, aside));
-        }
-    });
+    let round = look_round(walkers, near, who, speed);
     let mut velocity = wanted;
-    if let Some((time, aside)) = soonest {
+    if let Some((time, aside)) = round.soonest {
         let ahead = wanted / speed;
         let sideways = (aside / time.max(NEAREST_S)).clamp(-MOST_ASIDE * speed, MOST_ASIDE * speed);
         let onward = (speed * speed - sideways * sideways).max(0.0).sqrt();
         velocity = (ahead * onward + ahead.perp() * sideways).clamp_length_max(top);
     }
     let mut queues = false;
-    for other in beside {
+    for other in round.beside {
         let slower = queue_behind(walkers, (me, other as usize), velocity);
         queues |= slower != velocity;
         velocity = slower;
     }
     Course { velocity, queues }
+}
+
+/// Whom one has round it that counts.
+#[derive(Clone, Debug, Default, PartialEq)]
+struct Round {
+    /// What it meets first: in how many seconds, and how far it has to step aside until then (see [`meets`]).
+    soonest: Option<(f32, f32)>,
+    /// Those it all but touches.
+    beside: SmallVec<[u32; 16]>,
+}
+
+/// Looks round, only where those can be whom it [`meets`] or touches.
+fn look_round(walkers: &Walkers<'_>, near: &Near, who: u32, speed: f32) -> Round {
+    let me = who as usize;
+    let (at, radius, wanted) = (walkers.at[me], walkers.radii[me], walkers.wanted[me]);
+    let ahead = wanted / speed;
+    let widest = radius + walkers.widest;
+    let touches = widest + radius * QUEUE_GAP;
+    let fastest = walkers.fastest.max(speed);
+    // Whoever could touch it until then is within this of where it would be then, being no faster than the fastest.
+    let (middle, reach) = (
+        at + wanted * FORESIGHT_S,
+        widest * CORNERED + fastest * FORESIGHT_S,
+    );
+    let mut round = Round::default();
+    // Whom it could come upon before the soonest lies within this, as a square.
+    let mut worth = f32::INFINITY;
+    let all = near.places_within(middle, reach * ROUNDED_UP);
+    all.filter(|(other, _)| *other != who)
+        .for_each(|(other, place)| {
+            let gap = place - at;
+            let square = gap.length_squared();
+            if square <= touches * touches {
+                round.beside.push(other);
+            }
+            // Those that go its way are not met at all, and from all others behind it, it walks away.
+            if square > worth || gap.dot(ahead) < -widest * BERTH * ROUNDED_UP {
+                return;
+            }
+            if let Some((time, aside)) = meets(walkers, me, other as usize)
+                && round.soonest.is_none_or(|(known, _)| time < known)
+            {
+                round.soonest = Some((time, aside));
+                let far = (widest * CORNERED + (speed + fastest) * time) * ROUNDED_UP;
+                worth = far * far;
+            }
+        });
+    round
 }
 
 /// In how many seconds one comes upon another that does not go the same way, and how far it has to step aside to its
@@ -125,10 +162,10 @@ fn meets(walkers: &Walkers<'_>, me: usize, them: usize) -> Option<(f32, f32)> {
     }
     let gap = walkers.at[them] - walkers.at[me];
     let closing = mine - theirs;
+    let apart = walkers.radii[me] + walkers.radii[them];
     let speed = closing.length();
     let ahead = closing / speed.max(1e-6);
     let distance = gap.dot(ahead);
-    let apart = walkers.radii[me] + walkers.radii[them];
     let aside = gap.dot(ahead.perp());
     if distance <= 0.0 || aside.abs() >= apart * BERTH {
         return None;
@@ -173,6 +210,7 @@ fn queue_behind(walkers: &Walkers<'_>, (me, them): (usize, usize), course: Vec2)
 mod tests {
     use super::*;
     use crate::geom::Rect;
+    use proptest::prelude::*;
 
     fn courses(at: &[Vec2], wanted: &[Vec2], left: &[f32]) -> Vec<Course> {
         let mut near = Near::default();
@@ -193,6 +231,60 @@ mod tests {
         (0..at.len() as u32)
             .map(|who| foresee(&walkers, &near, who, 2.0))
             .collect()
+    }
+
+    /// The same as [`look_round`], by a look at everybody.
+    fn plainly(walkers: &Walkers<'_>, near: &Near, who: u32) -> Round {
+        let me = who as usize;
+        let mut round = Round::default();
+        for other in near.within(Vec2::ZERO, 1e3).filter(|other| *other != who) {
+            let them = other as usize;
+            let touches = walkers.radii[me] * (1.0 + QUEUE_GAP) + walkers.widest;
+            if walkers.at[them].distance_squared(walkers.at[me]) <= touches * touches {
+                round.beside.push(other);
+            }
+            let met = meets(walkers, me, them);
+            if met.is_some_and(|(time, _)| round.soonest.is_none_or(|(known, _)| time < known)) {
+                round.soonest = met;
+            }
+        }
+        round
+    }
+
+    proptest! {
+        #[test]
+        fn whom_one_has_round_it_is_what_a_look_at_everybody_shows(
+            walkers in proptest::collection::vec(
+                (-9.0_f32..9.0, -9.0_f32..9.0, -3.2_f32..3.2, 0.0_f32..4.0, 0.1_f32..0.8, 0_u32..4), 2..60),
+        ) {
+            let at: Vec<Vec2> = walkers.iter().map(|(x, y, ..)| Vec2::new(*x, *y)).collect();
+            let wanted = walkers.iter().map(|(_, _, heading, speed, ..)| {
+                // Some stand.
+                crate::geom::angle::direction(*heading) * (speed - 0.5).max(0.0)
+            });
+            let wanted: Vec<Vec2> = wanted.collect();
+            let radii: Vec<f32> = walkers.iter().map(|walker| walker.4).collect();
+            let bands: Vec<u32> = walkers.iter().map(|walker| walker.5).collect();
+            let mut near = Near::default();
+            near.rebuild(Rect::around(Vec2::ZERO, 10.0), 1.6, &at);
+            let walkers = Walkers {
+                at: &at,
+                velocity: &wanted,
+                wanted: &wanted,
+                radii: &radii,
+                widest: radii.iter().copied().fold(0.0, f32::max),
+                fastest: wanted.iter().map(|wish| wish.length()).fold(0.0, f32::max),
+                turns: Turns { left: &vec![30.0; at.len()], bands: &bands },
+                gather: &vec![false; at.len()],
+            };
+            for who in 0..at.len() as u32 {
+                let speed = wanted[who as usize].length();
+                if speed > 0.0 {
+                    let round = look_round(&walkers, &near, who, speed);
+                    prop_assert_eq!(round, plainly(&walkers, &near, who));
+                }
+            }
+        }
     }
 
     #[test]

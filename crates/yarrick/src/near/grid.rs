@@ -75,10 +75,19 @@ impl Near {
     ///
     /// Costs in proportion to the cells and positions that the disc's box touches.
     pub fn within(&self, centre: Vec2, radius: f32) -> impl Iterator<Item = u32> + '_ {
+        self.places_within(centre, radius).map(|(number, _)| number)
+    }
+
+    /// The same with their positions, which lie side by side here: to look at these first is faster than to look each
+    /// up elsewhere.
+    pub fn places_within(
+        &self,
+        centre: Vec2,
+        radius: f32,
+    ) -> impl Iterator<Item = (u32, Vec2)> + '_ {
         let reach = radius.max(0.0);
         self.filed_in(Rect::around(centre, reach))
             .filter(move |(_, place)| place.distance_squared(centre) <= reach * reach)
-            .map(|(number, _)| number)
     }
 
     /// The numbers of all positions in the box, the edge included, in the order of

@@ -191,7 +191,7 @@ pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads:
     let mut wishes = core::mem::take(&mut moves.wishes);
     wishes.clear();
     wishes.extend(moves.steps.iter().map(|step| *step / tick_s));
-    let speeds = units.velocity.iter().map(|velocity| velocity.length());
+    let speeds = wishes.iter().map(|wish| wish.length());
     let walkers = Walkers {
         at: &units.position,
         velocity: &units.velocity,
