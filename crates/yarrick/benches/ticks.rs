@@ -29,39 +29,55 @@ fn main() {
         "{:<34} {:>12} {:>12} {:>8}",
         "", "one thread", "two", "gain"
     );
-    for count in [1_000, 10_000, 100_000] {
-        cost_of_one(count);
+    growth();
+}
+
+const ROUNDS: usize = 5;
+const TICKS: usize = 41;
+
+/// A tick of units that meet and give way, for each of them, on one thread and on two. The numbers take turns, so that
+/// all meet the same weather.
+fn growth() {
+    let worlds = [1_000, 10_000, 100_000].map(|count| {
+        let mut world = world(count);
+        // Not far: planning is measured elsewhere.
+        send_across(&mut world, count, 20.0);
+        for _ in 0..20 {
+            world.step();
+        }
+        (count, world)
+    });
+    let mut times = worlds.each_ref().map(|_| [Vec::new(), Vec::new()]);
+    for _ in 0..ROUNDS {
+        for ((_, world), times) in worlds.iter().zip(&mut times) {
+            let bits = [0, 1].map(|k| ticks(world, k + 1, &mut times[k]));
+            assert_eq!(bits[0], bits[1], "two threads give the same bits");
+        }
+    }
+    for ((count, _), times) in worlds.iter().zip(times) {
+        let [one, two] = times.map(|mut times| {
+            times.sort_by(f64::total_cmp);
+            times[times.len() / 2] * 1e9 / *count as f64
+        });
+        println!(
+            "{:<34} {one:>9.0} ns {two:>9.0} ns {:>7.2}x",
+            format!("{count} units, crossing"),
+            one / two
+        );
     }
 }
 
-/// A tick of units that meet and give way, for each of them, on one thread and on two.
-fn cost_of_one(count: usize) {
-    let mut world = world(count);
-    // Not far: planning is measured elsewhere.
-    send_across(&mut world, count, 20.0);
-    for _ in 0..20 {
-        world.step();
-    }
-    let median = |threads: usize| {
-        let mut world = world.clone();
-        world.set_threads(threads);
-        let mut times: Vec<f64> = (0..41)
-            .map(|_| {
-                measure::clock(|| {
-                    black_box(world.step());
-                })
-            })
-            .collect();
-        times.sort_by(f64::total_cmp);
-        (times[20] * 1e9 / count as f64, world.checksum())
+/// Adds the times of the ticks that follow on some threads. Gives the checksum at the end.
+fn ticks(world: &World, threads: usize, times: &mut Vec<f64>) -> u64 {
+    let mut world = world.clone();
+    world.set_threads(threads);
+    let step = |_| {
+        measure::clock(|| {
+            black_box(world.step());
+        })
     };
-    let ((one, bits), (two, same)) = (median(1), median(2));
-    assert_eq!(bits, same, "two threads give the same bits");
-    println!(
-        "{:<34} {one:>9.0} ns {two:>9.0} ns {:>7.2}x",
-        format!("{count} units, crossing"),
-        one / two
-    );
+    times.extend((0..TICKS).map(step));
+    world.checksum()
 }
 
 fn world(count: usize) -> World {

@@ -78,7 +78,6 @@ pub struct Course {
 pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course {
     let me = who as usize;
     let wanted = walkers.wanted[me];
-    let (at, radius) = (walkers.at[me], walkers.radii[me]);
     let speed = wanted.length();
     if speed == 0.0 {
         return Course {

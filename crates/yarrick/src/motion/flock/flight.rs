@@ -39,10 +39,13 @@ impl Flight<'_> {
             return self.fly(0, &pens, after);
         }
         let pens = &pens;
+        let (mine, others) = after.split_at_mut(each);
         std::thread::scope(|scope| {
-            for (k, part) in after.chunks_mut(each).enumerate() {
-                scope.spawn(move || self.fly(k * each, pens, part));
+            for (k, part) in others.chunks_mut(each).enumerate() {
+                scope.spawn(move || self.fly((k + 1) * each, pens, part));
             }
+            // This thread would only wait.
+            self.fly(0, pens, mine);
         });
     }
 

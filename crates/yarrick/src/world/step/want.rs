@@ -268,10 +268,13 @@ fn in_parts<T: Send>(threads: usize, list: &mut [T], work: impl Fn(usize, &mut [
     if list.len() <= each {
         return work(0, list);
     }
+    let (mine, others) = list.split_at_mut(each);
     std::thread::scope(|scope| {
-        for (k, part) in list.chunks_mut(each).enumerate() {
+        for (k, part) in others.chunks_mut(each).enumerate() {
             let work = &work;
-            scope.spawn(move || work(k * each, part));
+            scope.spawn(move || work((k + 1) * each, part));
         }
+        // This thread would only wait.
+        work(0, mine);
     });
 }
