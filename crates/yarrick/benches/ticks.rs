@@ -81,8 +81,8 @@ fn ticks(world: &World, threads: usize, times: &mut Vec<f64>) -> u64 {
 }
 
 fn world(count: usize) -> World {
-    let rows = (count as f32).sqrt().ceil() as usize;
-    let (width, height) = (rows * 2 + 260, rows * 2 + 4);
+    let rows = columns(count);
+    let (width, height) = (rows * 2 + 300, rows * 2 + 4);
     let classes = vec![0_u8; width * height];
     let terrains = vec![Terrain::open("sand")];
     let ground = Ground::new(width as u32, height as u32, 1.0, terrains, classes).unwrap();
@@ -95,12 +95,16 @@ fn world(count: usize) -> World {
     .unwrap()
 }
 
-/// Puts units two metres apart, in as many rows as columns.
+fn columns(count: usize) -> usize {
+    (count as f32).sqrt().ceil() as usize
+}
+
+/// Puts units two metres apart, in as many rows as columns, with room to all sides that they walk to.
 fn fill(world: &mut World, count: usize) -> Vec<UnitId> {
-    let columns = (count as f32).sqrt().ceil() as usize;
+    let columns = columns(count);
     let raker = world.kind("raker").unwrap();
     (0..count)
-        .map(|k| Vec2::new((k % columns) as f32, (k / columns) as f32) * 2.0 + Vec2::splat(2.0))
+        .map(|k| Vec2::new((k % columns) as f32, (k / columns) as f32) * 2.0 + Vec2::new(32.0, 2.0))
         .map(|at| world.spawn(raker, KEEPERS, at, 0.0).unwrap())
         .collect()
 }
@@ -165,13 +169,18 @@ fn spread(count: usize) {
     );
 }
 
-/// Puts units in and sends every other one west, the rest east, so many metres at the most. Gives where they begin.
+/// Puts units in and sends every other column west, the rest east, so many metres at the most. Gives where they begin.
 fn send_across(world: &mut World, count: usize, most_m: f32) -> Vec<Vec2> {
     let units = fill(world, count);
     let starts: Vec<Vec2> = world.units().map(|unit| unit.position()).collect();
     let far = world.ground().bounds().max.x - 2.0;
     for (k, (unit, start)) in units.iter().zip(&starts).enumerate() {
-        let way = if k % 2 == 0 { most_m } else { -most_m };
+        // Those of a column go one way, whatever the number of columns.
+        let way = if (k % columns(count)).is_multiple_of(2) {
+            most_m
+        } else {
+            -most_m
+        };
         let x = (start.x + way).clamp(2.0, far);
         send(world, *unit, Vec2::new(x, start.y));
         // A tick takes so many commands and no more.
@@ -182,7 +191,7 @@ fn send_across(world: &mut World, count: usize, most_m: f32) -> Vec<Vec2> {
     starts
 }
 
-/// Every other one walks west: they meet, and give way.
+/// Every other column walks west: they meet, and give way.
 fn crossing(count: usize) {
     let mut world = world(count);
     let starts = send_across(&mut world, count, f32::INFINITY);
