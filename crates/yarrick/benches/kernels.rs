@@ -6,26 +6,19 @@
 #[path = "measure/mod.rs"]
 mod measure;
 
+#[path = "hosts/mod.rs"]
+mod hosts;
+
+use hosts::{COUNT, RADIUS, SPEED, WEAPON};
 use std::hint::black_box;
 use xxhash_rust::xxh3::Xxh3Default;
-use yarrick::combat::{Weapon, foremost_target};
+use yarrick::combat::foremost_target;
 use yarrick::geom::angle;
 use yarrick::motion::{
     Bodies, Contacts, Crowd, Turns, Walkers, follow, foresee, step_between, way_left,
 };
 use yarrick::near::Near;
-use yarrick::{
-    Action, Command, Ground, Kind, Side, SideId, Terrain, UnitId, Vec2, When, World, WorldSetup,
-};
-
-const COUNT: usize = 10_000;
-const RADIUS: f32 = 0.4;
-const SPEED: f32 = 2.0;
-const WEAPON: Weapon = Weapon {
-    range_m: 2.0,
-    damage: 1.0,
-    cooldown_s: 1.0,
-};
+use yarrick::{Action, Ground, UnitId, Vec2, World};
 
 fn main() {
     measure::head("a tick of 10,000", "all of it", "its bare kernels");
@@ -36,7 +29,7 @@ fn main() {
 
 /// Measures the ticks that come after so many.
 fn stage(name: &str, ticks: usize) {
-    let mut world = hosts();
+    let mut world = hosts::hosts(|to| Action::AttackMove { to });
     for _ in 0..ticks {
         world.step();
     }
@@ -63,43 +56,6 @@ fn check(world: &World) {
     let same = units.filter(|(unit, at)| unit.position().distance(**at) < 1e-3);
     let same = same.count();
     assert!(same > COUNT * 6 / 10, "only {same} come to the same places");
-}
-
-/// Two hosts that walk through each other and fight.
-fn hosts() -> World {
-    const ROWS: usize = 250;
-    let (width, height) = (200, ROWS * 2 + 4);
-    let terrains = vec![Terrain::open("sand")];
-    let classes = vec![0_u8; width * height];
-    let ground = Ground::new(width as u32, height as u32, 1.0, terrains, classes).unwrap();
-    let mut world = World::new(WorldSetup {
-        sides: vec![Side::new("keepers"), Side::new("tide")],
-        kinds: vec![Kind::walker("warden", RADIUS, SPEED).armed(WEAPON)],
-        plan_budget: u32::MAX,
-        ..WorldSetup::on(ground)
-    })
-    .unwrap();
-    let kind = world.kind("warden").unwrap();
-    for k in 0..COUNT {
-        let side = SideId((k % 2) as u8);
-        let (column, row) = ((k / 2) % 20, (k / 2) / 20);
-        let x = match side.0 {
-            0 => 60.0 + column as f32 * 1.5,
-            _ => 140.0 - column as f32 * 1.5,
-        };
-        let at = Vec2::new(x, row as f32 * 2.0 + 2.0);
-        let unit = world.spawn(kind, side, at, 0.0).unwrap();
-        let command = Command {
-            side,
-            units: vec![unit],
-            action: Action::AttackMove {
-                to: Vec2::new(200.0 - x, at.y),
-            },
-            when: When::Now,
-        };
-        world.submit(command).unwrap();
-    }
-    world
 }
 
 /// What the kernels work on: the world as it is, in bare lists.

@@ -6,14 +6,15 @@
 #[path = "measure/mod.rs"]
 mod measure;
 
+#[path = "hosts/mod.rs"]
+mod hosts;
+
 use std::cell::RefCell;
 use std::hint::black_box;
-use yarrick::combat::{Weapon, foremost_target};
+use yarrick::combat::foremost_target;
 use yarrick::near::Near;
 use yarrick::rng::Stream;
-use yarrick::{
-    Action, Command, Ground, Kind, Rect, Side, SideId, Terrain, Vec2, When, World, WorldSetup,
-};
+use yarrick::{Action, Rect, Vec2};
 
 const TOWERS: usize = 1_000;
 const CREATURES: usize = 10_000;
@@ -70,8 +71,8 @@ fn towers(range: f32) {
 
 /// Two hosts of 5,000 in loose order walk through each other; those of one world fight.
 fn fight() {
-    let mut fighting = hosts(|to| Action::AttackMove { to });
-    let mut walking = hosts(|to| Action::Move { to });
+    let mut fighting = hosts::hosts(|to| Action::AttackMove { to });
+    let mut walking = hosts::hosts(|to| Action::Move { to });
     // Up to where they meet, and the fight is under way.
     for _ in 0..160 {
         fighting.step();
@@ -89,44 +90,4 @@ fn fight() {
             black_box(walking.step());
         },
     );
-}
-
-fn hosts(action: fn(Vec2) -> Action) -> World {
-    const ROWS: usize = 250;
-    let (width, height) = (200, ROWS * 2 + 4);
-    let terrains = vec![Terrain::open("sand")];
-    let classes = vec![0_u8; width * height];
-    let ground = Ground::new(width as u32, height as u32, 1.0, terrains, classes).unwrap();
-    let weapon = Weapon {
-        range_m: 2.0,
-        damage: 1.0,
-        cooldown_s: 1.0,
-    };
-    let mut world = World::new(WorldSetup {
-        sides: vec![Side::new("keepers"), Side::new("tide")],
-        kinds: vec![Kind::walker("warden", 0.4, 2.0).armed(weapon)],
-        plan_budget: u32::MAX,
-        ..WorldSetup::on(ground)
-    })
-    .unwrap();
-    let kind = world.kind("warden").unwrap();
-    for k in 0..CREATURES {
-        let side = SideId((k % 2) as u8);
-        let (column, row) = ((k / 2) % 20, (k / 2) / 20);
-        let x = match side.0 {
-            0 => 60.0 + column as f32 * 1.5,
-            _ => 140.0 - column as f32 * 1.5,
-        };
-        let at = Vec2::new(x, row as f32 * 2.0 + 2.0);
-        let unit = world.spawn(kind, side, at, 0.0).unwrap();
-        let to = Vec2::new(200.0 - x, at.y);
-        let command = Command {
-            side,
-            units: vec![unit],
-            action: action(to),
-            when: When::Now,
-        };
-        world.submit(command).unwrap();
-    }
-    world
 }
