@@ -36,7 +36,7 @@ const SLACK: f32 = 1e-3;
 pub(super) const CHUNK: usize = 64;
 
 /// How many runs the cells round one are in: those that go on beyond the end of a row are in two parts.
-pub(super) const RUNS: usize = 2 * (2 * ROWS_SEEN as usize + 1);
+const RUNS: usize = 2 * (2 * ROWS_SEEN as usize + 1);
 
 /// Where each cell begins in a list of members in the order of their cells.
 #[derive(Clone, Debug, Default)]

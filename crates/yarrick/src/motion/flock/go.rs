@@ -1,4 +1,4 @@
-//! How members move on: no faster and no sharper than it can, and over no edge of a pen.
+//! How members move on: no faster and no sharper than they can, and over no edge of a pen.
 
 use super::lanes::{Moving, Vectors};
 use super::{Air, FARTHEST_M, Manners, Zone};

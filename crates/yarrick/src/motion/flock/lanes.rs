@@ -59,8 +59,8 @@ impl Vectors {
     /// Those that are longer than 1 made as long as that.
     pub(super) fn at_most_one(self) -> Vectors {
         let square = self.dot(self);
-        let scale = square.simd_le(f32x4::ONE);
-        self * scale.bitselect(f32x4::ONE, f32x4::ONE / square.sqrt())
+        let are_short = square.simd_le(f32x4::ONE);
+        self * are_short.bitselect(f32x4::ONE, f32x4::ONE / square.sqrt())
     }
 
     /// Their directions, of length 1; others where there is none.

@@ -344,7 +344,8 @@ impl<V> Flock<V> {
         self.step_on(1, tick_s);
     }
 
-    /// Like [`step`](Flock::step), on so many threads; the outcome is the same to the last bit whatever their number.
+    /// Like [`step`](Flock::step), on so many threads; the outcome is the same to the last bit whatever their number. A
+    /// thousand members or so are the least for which a further thread is started.
     pub fn step_on(&mut self, threads: usize, tick_s: f32) {
         if !(tick_s > 0.0 && tick_s.is_finite()) || self.is_empty() {
             return;
