@@ -1,13 +1,24 @@
-//! The examples, run as a reader would run them.
+//! The examples, run as a reader would run them: `cargo test` has built them beside this test.
 
+use std::path::PathBuf;
 use std::process::Command;
 
+/// Where Cargo puts the built examples: `target/<profile>/examples`, next to `deps` with this test.
+fn built(example: &str) -> PathBuf {
+    let test = std::env::current_exe().unwrap();
+    let profile = test.parent().and_then(|deps| deps.parent()).unwrap();
+    let name = format!("{example}{}", std::env::consts::EXE_SUFFIX);
+    profile.join("examples").join(name)
+}
+
 fn run(example: &str) -> String {
-    let output = Command::new(env!("CARGO"))
-        .args(["run", "--quiet", "--example", example])
-        .current_dir(env!("CARGO_MANIFEST_DIR"))
-        .output()
-        .unwrap();
+    let program = built(example);
+    assert!(
+        program.exists(),
+        "{} is not built: run `cargo test` or `cargo build --examples` first",
+        program.display()
+    );
+    let output = Command::new(program).output().unwrap();
     assert!(
         output.status.success(),
         "{}",

@@ -1,9 +1,7 @@
 //! Worlds whose ground changes: ways that are cut, ways that open, buildings on heads, doors, links,
 //! gaits.
 
-mod flats;
-
-use flats::{Flats, KEEPERS, move_to};
+use crate::flats::{Flats, KEEPERS, move_to};
 use proptest::prelude::*;
 use yarrick::ground::{Cell, Door, DoorId, Gait, GaitId, Link, Patch};
 use yarrick::route::Shortfall;

@@ -1,8 +1,6 @@
 //! Formations: who stands where, how the shape is kept on the way, and what breaks it.
 
-mod flats;
-
-use flats::{Flats, KEEPERS};
+use crate::flats::{Flats, KEEPERS};
 use proptest::prelude::*;
 use yarrick::geom::angle;
 use yarrick::motion::formation::{Body, Form, Formation, arranged, placed};
@@ -383,7 +381,7 @@ fn facings_that_are_no_angles_are_refused() {
         flats.order(&units, march(Vec2::new(20.0, 20.0), formation));
     }
     let events = flats.run(0.1);
-    assert_eq!(flats::refusals(&events), [Refusal::BadPoint; 3]);
+    assert_eq!(crate::flats::refusals(&events), [Refusal::BadPoint; 3]);
 }
 
 #[test]

@@ -1,8 +1,6 @@
 //! How a single unit walks, tick by tick and between ticks.
 
-mod flats;
-
-use flats::{Flats, KEEPERS, move_to};
+use crate::flats::{Flats, KEEPERS, move_to};
 use yarrick::Vec2;
 use yarrick::world::Doing;
 

@@ -1,8 +1,6 @@
 //! Natural movement: gathering speed, braking, turning, looking elsewhere, making room and coming back.
 
-mod flats;
-
-use flats::{Flats, KEEPERS, TIDE, move_to};
+use crate::flats::{Flats, KEEPERS, TIDE, move_to};
 use yarrick::geom::angle;
 use yarrick::motion::formation::{Form, Formation};
 use yarrick::motion::steering::Turning;
@@ -330,6 +328,6 @@ fn one_walks_up_to_a_given_side_and_stands_off_as_far_as_told() {
         (1.0, Some(f32::NAN)),
     ] {
         flats.order(&[raker], beside(stand_off_m, side));
-        assert_eq!(flats::refusals(&flats.run(0.1)).len(), 1);
+        assert_eq!(crate::flats::refusals(&flats.run(0.1)).len(), 1);
     }
 }

@@ -1,8 +1,6 @@
 //! Orders about other units: to follow them, and to walk up to them.
 
-mod flats;
-
-use flats::{Flats, KEEPERS, NOBODY, TIDE, failed, move_to, patrol};
+use crate::flats::{Flats, KEEPERS, NOBODY, TIDE, failed, move_to, patrol};
 use yarrick::route::Shortfall;
 use yarrick::world::{Doing, Failure};
 use yarrick::{Action, Outcome, UnitId, Vec2, When};

@@ -1,8 +1,6 @@
 //! Orders to fight: attack, attack-move, patrol, guard and hold, and whom idle units strike.
 
-mod flats;
-
-use flats::{Flats, KEEPERS, NOBODY, TIDE, attack_move, failed, ground, move_to, patrol};
+use crate::flats::{Flats, KEEPERS, NOBODY, TIDE, attack_move, failed, ground, move_to, patrol};
 use yarrick::route::Shortfall;
 use yarrick::world::{Doing, Failure};
 use yarrick::{Action, Event, Outcome, Spot, UnitId, Vec2, When};

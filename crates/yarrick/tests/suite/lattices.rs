@@ -1,9 +1,7 @@
 //! Every kind of map against the obvious: squares, squares left by their sides, and hexes, with gaits,
 //! slopes, doors, links and bodies of several widths; and maps that change against fresh ones.
 
-mod marsh_maps;
-
-use marsh_maps::{apply, changes, graph, map};
+use crate::marsh_maps::{apply, changes, graph, map};
 use petgraph::algo::dijkstra;
 use proptest::prelude::*;
 use yarrick::geom::segment_point_distance_squared;

@@ -1,9 +1,7 @@
 //! Goal fields against the obvious: a graph library's shortest paths, walks that follow them, and
 //! fields made anew.
 
-mod marsh_maps;
-
-use marsh_maps::{apply, changes, graph, map};
+use crate::marsh_maps::{apply, changes, graph, map};
 use petgraph::algo::dijkstra;
 use petgraph::graphmap::DiGraphMap;
 use petgraph::visit::{EdgeRef, Reversed};

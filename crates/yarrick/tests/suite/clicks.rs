@@ -1,9 +1,7 @@
 //! One click, the order that fits it: for each unit by its abilities, by rules that are data; with
 //! previews and rally points; and who may command whom.
 
-mod flats;
-
-use flats::{
+use crate::flats::{
     DUNERS, Flats, KEEPERS, NOBODY, REEDFOLK, TIDE, attack_move, failed, ground, move_to, patrol,
     refusals,
 };

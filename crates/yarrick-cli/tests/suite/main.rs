@@ -1,0 +1,5 @@
+//! All tests of the crate, in one binary.
+
+mod command;
+mod crowds;
+mod pictures;

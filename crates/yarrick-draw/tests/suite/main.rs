@@ -1,0 +1,4 @@
+//! All tests of the crate, in one binary.
+
+mod film;
+mod legend;

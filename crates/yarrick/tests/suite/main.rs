@@ -1,0 +1,30 @@
+//! All tests of the library, in one binary: one is built and linked faster than many.
+
+mod cameras;
+mod changing;
+mod clicks;
+mod company;
+mod crowds;
+mod examples;
+mod fields;
+mod fighting;
+mod flats;
+mod flocks;
+mod formations;
+mod gestures;
+mod hands;
+mod hostile;
+mod lattices;
+mod layering;
+mod marsh_maps;
+mod natural;
+mod orders;
+mod outcomes;
+mod planner;
+mod repeating;
+mod routes;
+mod scenario_mistakes;
+mod selecting;
+mod steering;
+mod walking;
+mod waypoints;
