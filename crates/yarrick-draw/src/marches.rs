@@ -14,7 +14,7 @@ const IN_SLOT_RADII: f32 = 0.6;
 /// Draws the slots of those under way, below the units.
 pub(crate) fn draw(sheet: &mut Sheet, frame: &Frame, world: &World) {
     for march in world.marches() {
-        let Some((middle, facing)) = march.lead else {
+        let Some((middle, facing)) = march.guide else {
             continue;
         };
         let hue = march.slots.iter().find_map(|(unit, _)| world.unit(*unit));
@@ -63,7 +63,7 @@ fn draw_lead(sheet: &mut Sheet, at: Vec2, facing: f32, hue: Colour) {
 /// The rows of the legend.
 pub(crate) fn explain(column: &mut Column<'_>, world: &World) {
     let hue = palette::side(0);
-    if world.marches().any(|march| march.lead.is_some()) {
+    if world.marches().any(|march| march.guide.is_some()) {
         column.row("slot in a formation", |sheet, at| {
             draw_slot(sheet, at - Vec2::X * 8.0, 6.0, hue);
             draw_tie(sheet, ends(at + Vec2::X * 12.0), hue);

@@ -21,7 +21,7 @@ pub struct Motions<'a> {
 /// One whose forces are drawn.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Subject {
-    /// A unit: see [`Urges`](yarrick::world::Urges).
+    /// A unit: see [`MotionBreakdown`](yarrick::world::MotionBreakdown).
     Unit(UnitId),
     /// A member of a flock: see [`Pulls`](yarrick::motion::flock::Pulls).
     Member(FlockId, MemberId),
@@ -100,12 +100,12 @@ fn forces(world: &World, subject: Subject) -> Option<(String, Vec2, Vec<Force>)>
     match subject {
         Subject::Unit(unit) => {
             let view = world.unit(unit)?;
-            let urges = world.urges(unit)?;
+            let parts = world.motion_breakdown(unit)?;
             let named = [
-                ("along its way", urges.wanted),
-                ("turned aside", urges.aside),
-                ("pushed by others", urges.pushed),
-                ("held by what is there", urges.held),
+                ("along its way", parts.wanted),
+                ("turned aside", parts.aside),
+                ("pushed by others", parts.pushed),
+                ("held by what is there", parts.held),
             ];
             let name = format!("{} {unit}, m/s", view.kind().name);
             Some((name, view.position(), named.map(force).into()))

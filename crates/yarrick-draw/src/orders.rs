@@ -4,7 +4,7 @@ use crate::font::{self, Face};
 use crate::palette;
 use crate::scene::Frame;
 use crate::sheet::{Anchor, Colour, Line, Path, Sheet, Text};
-use yarrick::world::{Errand, Order, OrderNo, Task, World};
+use yarrick::world::{Destination, OrderNo, OrderView, World};
 use yarrick::{Rect, Vec2};
 
 /// A point that some units were sent to.
@@ -34,8 +34,8 @@ pub(crate) fn draw_ways(sheet: &mut Sheet, frame: &Frame, world: &World) {
             sheet.stroke(way, way_line(hue));
         }
         let mut from = ahead.last().copied().unwrap_or(unit.position());
-        for (k, order) in unit.orders().iter().enumerate() {
-            draw_patrol_leg(sheet, frame, order, hue);
+        for (k, order) in unit.orders().enumerate() {
+            draw_patrol_leg(sheet, frame, &order, hue);
             let Some(place) = order.place() else {
                 continue;
             };
@@ -50,13 +50,13 @@ pub(crate) fn draw_ways(sheet: &mut Sheet, frame: &Frame, world: &World) {
 }
 
 /// Draws the legs of a patrol from post to post.
-fn draw_patrol_leg(sheet: &mut Sheet, frame: &Frame, order: &Order, hue: Colour) {
-    let Task::Patrol(beat) = &order.task else {
+fn draw_patrol_leg(sheet: &mut Sheet, frame: &Frame, order: &OrderView<'_>, hue: Colour) {
+    let Some(route) = order.patrol() else {
         return;
     };
-    let posts = beat.posts.iter().filter_map(|post| post.place.ok());
+    let posts = route.posts.iter().filter_map(|post| post.place.ok());
     let mut points: Vec<Vec2> = posts.map(|place| frame.point(place.at)).collect();
-    if beat.round {
+    if route.round {
         points.extend(points.first().copied());
     }
     sheet.stroke(Path::polyline(points), patrol_line(hue));
@@ -118,7 +118,7 @@ fn taken_boxes(frame: &Frame, world: &World) -> Vec<Rect> {
     for unit in world.units() {
         let reach = unit.radius() * frame.scale;
         taken.push(Rect::around(frame.point(unit.position()), reach));
-        let places = unit.orders().iter().filter_map(Order::place);
+        let places = unit.orders().filter_map(|order| order.place());
         taken.extend(places.map(|place| Rect::around(frame.point(place.at), 4.0)));
     }
     taken
@@ -198,18 +198,18 @@ pub(crate) fn draw_goal(sheet: &mut Sheet, at: Vec2, hue: Colour, short: bool) {
 }
 
 /// The points that a unit was sent to with an order, where a patrol began not among them.
-fn errands(order: &Order) -> &[Errand] {
-    match &order.task {
-        Task::Patrol(beat) => &beat.posts[1..],
-        _ => order.errand().map_or(&[], core::slice::from_ref),
+fn destinations(order: &OrderView<'_>) -> Vec<Destination> {
+    match order.patrol() {
+        Some(route) => route.posts[1..].to_vec(),
+        None => order.destination().into_iter().collect(),
     }
 }
 
-fn what(task: &Task) -> &'static str {
-    match task {
-        Task::Patrol(_) => "patrol, ",
-        Task::AttackMove(_) => "attack-move, ",
-        Task::GuardPlace(_) => "guard, ",
+fn what(order: &OrderView<'_>) -> &'static str {
+    match order.word() {
+        "patrol" => "patrol, ",
+        "attack-move" => "attack-move, ",
+        "guard" => "guard, ",
         _ => "",
     }
 }
@@ -219,18 +219,21 @@ fn goals(world: &World) -> Vec<Goal> {
     let mut goals: Vec<Goal> = Vec::new();
     for unit in world.units() {
         for order in unit.orders() {
-            for (k, errand) in errands(order).iter().enumerate() {
-                let short = errand.place.map_or(true, |place| place.short.is_some());
-                let same =
-                    |known: &&mut Goal| known.order == order.number && known.at == errand.goal;
+            for (k, destination) in destinations(&order).iter().enumerate() {
+                let short = destination
+                    .place
+                    .map_or(true, |place| place.short.is_some());
+                let same = |known: &&mut Goal| {
+                    known.order == order.number() && known.at == destination.goal
+                };
                 match goals.iter_mut().find(same) {
                     Some(known) => known.short |= short,
                     None => goals.push(Goal {
-                        order: order.number,
-                        at: errand.goal,
+                        order: order.number(),
+                        at: destination.goal,
                         side: unit.side_id().0,
                         short,
-                        what: what(&order.task),
+                        what: what(&order),
                         leads: k == 0,
                     }),
                 }
@@ -241,8 +244,8 @@ fn goals(world: &World) -> Vec<Goal> {
     goals
 }
 
-fn is_patrol(order: &Order) -> bool {
-    matches!(order.task, Task::Patrol(_))
+fn is_patrol(order: &OrderView<'_>) -> bool {
+    order.patrol().is_some()
 }
 
 /// What of all this is in the picture, for the legend.
@@ -259,7 +262,6 @@ pub(crate) fn shown(world: &World) -> OrdersShown {
     let goals = goals(world);
     let placed = |unit: &yarrick::world::UnitView<'_>| {
         unit.orders()
-            .iter()
             .filter(|order| order.place().is_some())
             .count()
     };
@@ -268,7 +270,7 @@ pub(crate) fn shown(world: &World) -> OrdersShown {
         queued: world.units().any(|unit| placed(&unit) > 1),
         patrols: world
             .units()
-            .any(|unit| unit.orders().iter().any(is_patrol)),
+            .any(|unit| unit.orders().any(|order| is_patrol(&order))),
         places: world.units().any(|unit| placed(&unit) > 0),
         goals: goals.iter().any(|goal| !goal.short),
         short_goals: goals.iter().any(|goal| goal.short),

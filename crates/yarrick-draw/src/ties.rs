@@ -4,7 +4,7 @@ use crate::palette;
 use crate::scene::Frame;
 use crate::sheet::{Colour, Line, Path, Sheet};
 use yarrick::Vec2;
-use yarrick::world::{Order, Spot, UnitView, World};
+use yarrick::world::{Spot, UnitView, World};
 
 /// Draws all ties under the units.
 pub(crate) fn draw(sheet: &mut Sheet, frame: &Frame, world: &World) {
@@ -49,7 +49,7 @@ fn where_is(frame: &Frame, world: &World, spot: Spot) -> Option<Vec2> {
 
 /// The unit that the order being carried out is about, unless it is a foe that is fought.
 fn companion<'a>(world: &'a World, unit: UnitView<'_>) -> Option<UnitView<'a>> {
-    let target = unit.orders().first().and_then(Order::target)?;
+    let target = unit.current_order()?.target()?;
     world.unit(target).filter(|_| unit.foe() != Some(target))
 }
 

@@ -6,7 +6,7 @@ use crate::scene::Frame;
 use crate::sheet::{Anchor, Line, Path, Sheet, Text};
 use yarrick::geom::{Block, angle};
 use yarrick::select::Selection;
-use yarrick::world::{Kind, Rank, Task, UnitId, UnitView, World};
+use yarrick::world::{Kind, Rank, UnitId, UnitView, World};
 use yarrick::{Rect, Vec2};
 
 /// Units are never drawn smaller than this, in pixels of radius.
@@ -59,8 +59,8 @@ pub(crate) fn draw(sheet: &mut Sheet, frame: &Frame, world: &World, selected: &S
 
 /// Whether a unit was ordered never to take a step.
 pub(crate) fn stands_firm(unit: &UnitView<'_>) -> bool {
-    let first = unit.orders().first();
-    first.is_some_and(|order| order.task == Task::Hold)
+    unit.current_order()
+        .is_some_and(|order| order.word() == "hold")
 }
 
 pub(crate) fn is_harmed(unit: &UnitView<'_>) -> bool {

@@ -56,7 +56,9 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
         if second == 12 {
             // In the gate: why does the first of them move as it does?
             let first = world.units().next().ok_or("nobody left")?;
-            let urges = world.urges(first.id()).ok_or("it has just come")?;
+            let urges = world
+                .motion_breakdown(first.id())
+                .ok_or("it has just come")?;
             println!(
                 "      {} {} wants {:.2} m/s",
                 first.kind().name,
@@ -73,7 +75,7 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
                 first.velocity()
             );
         }
-        if done > 0 && world.units().all(|unit| unit.orders().is_empty()) {
+        if done > 0 && world.units().all(|unit| !unit.has_orders()) {
             println!("all stand after {second} s");
             break;
         }
@@ -86,7 +88,7 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
 fn told(world: &World) -> String {
     let y = || world.units().map(|unit| unit.position().y);
     let width = y().fold(0.0, f32::max) - y().fold(f32::INFINITY, f32::min);
-    let Some(march) = world.marches().find(|march| march.lead.is_some()) else {
+    let Some(march) = world.marches().find(|march| march.guide.is_some()) else {
         return format!("{width:>4.1} m wide, at the end of the march");
     };
     let slots = march.slots.iter().filter_map(|(unit, slot)| {

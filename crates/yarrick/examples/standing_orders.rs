@@ -163,16 +163,19 @@ fn tell(world: &World, event: &Event) {
             action,
             ..
         } => {
-            println!("{time_s:5.2} s  {order} for {units:?}: {action:?}");
+            println!("{time_s:5.2} s  order {order} for {units:?}: {action:?}");
         }
         Event::Engaged { unit, foe } => println!("{time_s:5.2} s  {unit} turns on {foe}"),
-        Event::Died { unit, by } => println!("{time_s:5.2} s  {unit} is struck down by {by}"),
+        Event::Died { unit, by: Some(by) } => {
+            println!("{time_s:5.2} s  {unit} is struck down by {by}");
+        }
         Event::Ended {
             unit,
             order,
             outcome,
+            ..
         } => {
-            println!("{time_s:5.2} s  {order} has ended for {unit}: {outcome}");
+            println!("{time_s:5.2} s  order {order} has ended for {unit}: {outcome}");
         }
         _ => {}
     }

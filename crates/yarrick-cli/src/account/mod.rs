@@ -10,8 +10,8 @@ use orders::OrderTale;
 use serde::Serialize;
 use std::collections::BTreeSet;
 use words::Names;
-use yarrick::scenario::{GroundChange, Happening, How, Play, Scenario, ZoneChange};
-use yarrick::world::{Doing, Event, Order, Refusal, UnitId, World};
+use yarrick::scenario::{GroundChange, Happening, How, Play, Scenario, ScriptLine, ZoneChange};
+use yarrick::world::{Doing, Event, Ticket, UnitId, World};
 use yarrick::{SideId, Vec2};
 
 /// The account of a run.
@@ -58,6 +58,8 @@ struct Head {
 /// Something that happened, and when.
 struct Told {
     time_s: f64,
+    /// The entry of the script that it answers.
+    line: Option<ScriptLine>,
     what: What,
 }
 
@@ -86,11 +88,6 @@ enum What {
         name: String,
         change: ZoneChange,
     },
-    Refused {
-        side: SideId,
-        unit: Option<UnitId>,
-        why: Refusal,
-    },
     Event(Event),
 }
 
@@ -108,6 +105,12 @@ struct End {
 #[derive(Serialize)]
 struct UnitEnd {
     id: String,
+    /// What it is called in the scenario, if it has a name there.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    name: Option<String>,
+    /// Its name, or kind and id.
+    #[serde(skip)]
+    called: String,
     kind: String,
     side: String,
     at: [f32; 2],
@@ -129,7 +132,7 @@ impl Account {
             kinds_of(world, units.map(|unit| unit.id()))
         };
         let mut names = Names::default();
-        names.note(world);
+        names.note(world, |unit| play.name_of(unit));
         let count = |side| {
             world
                 .units()
@@ -166,9 +169,12 @@ impl Account {
     }
 
     /// Takes down what happened in a tick.
-    pub(crate) fn note(&mut self, world: &World, happened: &[Happening]) {
+    pub(crate) fn note(&mut self, play: &Play, happened: &[Happening]) {
+        let world = play.world();
         let time_s = world.time_s();
+        self.names.note(world, |unit| play.name_of(unit));
         for happening in happened {
+            let line = ticket_of(happening).and_then(|ticket| play.script_line(ticket));
             let what = match happening {
                 Happening::Selected { side, units, how } => What::Selected {
                     side: *side,
@@ -194,17 +200,11 @@ impl Account {
                 Happening::Event(event) => {
                     orders::follow(&mut self.orders, &self.names, world, time_s, event);
                     self.reckon(event);
-                    match event {
-                        Event::Refused { side, unit, why } => What::Refused {
-                            side: *side,
-                            unit: *unit,
-                            why: *why,
-                        },
-                        event => What::Event(event.clone()),
-                    }
+                    What::Event(event.clone())
                 }
             };
-            self.happenings.push(Told { time_s, what });
+            let line = line.cloned();
+            self.happenings.push(Told { time_s, line, what });
         }
     }
 
@@ -238,7 +238,7 @@ impl Account {
             trail: play.trail(),
             units: ids
                 .into_iter()
-                .filter_map(|id| unit_end(world, id))
+                .filter_map(|id| unit_end(play, &self.names, id))
                 .collect(),
         };
     }
@@ -249,10 +249,23 @@ impl Account {
     }
 }
 
-fn unit_end(world: &World, id: UnitId) -> Option<UnitEnd> {
-    let unit = world.unit(id)?;
+/// The ticket of the change that something answers.
+fn ticket_of(happening: &Happening) -> Option<Ticket> {
+    let Happening::Event(event) = happening else {
+        return None;
+    };
+    match event {
+        Event::Refused { ticket, .. } | Event::ChangeRefused { ticket, .. } => Some(*ticket),
+        _ => None,
+    }
+}
+
+fn unit_end(play: &Play, names: &Names, id: UnitId) -> Option<UnitEnd> {
+    let unit = play.world().unit(id)?;
     Some(UnitEnd {
         id: id.to_string(),
+        name: play.name_of(id).map(str::to_owned),
+        called: names.name(id),
         kind: unit.kind().name.clone(),
         side: unit.side().name.clone(),
         at: unit.position().to_array(),
@@ -264,11 +277,7 @@ fn unit_end(world: &World, id: UnitId) -> Option<UnitEnd> {
             Doing::Going => "going",
             Doing::Striking => "striking",
         },
-        orders: unit
-            .orders()
-            .iter()
-            .map(|order: &Order| order.number.0)
-            .collect(),
+        orders: unit.orders().map(|order| order.number().0).collect(),
     })
 }
 

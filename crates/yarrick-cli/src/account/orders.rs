@@ -37,6 +37,7 @@ pub(super) enum Way {
     Replaced(u32),
     Failed(String),
     UnitLost,
+    Stopped,
 }
 
 impl OrderTale {
@@ -69,6 +70,7 @@ impl Ending {
             (Way::Replaced(by), _) => format!("{units} replaced by order {by}"),
             (Way::Failed(why), _) => format!("{units} failed: {why}"),
             (Way::UnitLost, _) => format!("{units} lost"),
+            (Way::Stopped, _) => format!("{units} stopped"),
         }
     }
 }
@@ -89,6 +91,7 @@ pub(super) fn follow(
             action,
             when,
             became,
+            ..
         } => orders.push(OrderTale {
             number: order.0,
             side: *side,
@@ -125,6 +128,7 @@ impl OrderTale {
             Outcome::Replaced { by } => (Way::Replaced(by.0), None),
             Outcome::Failed { why } => (Way::Failed(because(why.to_string())), None),
             Outcome::UnitLost => (Way::UnitLost, None),
+            Outcome::Stopped => (Way::Stopped, None),
             Outcome::Done => (Way::Done, None),
         };
         let short_m = by_m.map(|by_m| (by_m, by_m));

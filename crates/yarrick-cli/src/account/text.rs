@@ -5,8 +5,8 @@ use super::words::point;
 use super::{Account, What, plural};
 use std::fmt::Write as _;
 use yarrick::Vec2;
-use yarrick::scenario::{How, ZoneChange};
-use yarrick::world::{Event, When};
+use yarrick::scenario::{How, ScriptLine, ZoneChange};
+use yarrick::world::{Effect, Event, When};
 
 impl Account {
     /// The account for people.
@@ -46,7 +46,7 @@ impl Account {
     fn lines(&self) -> Vec<(f64, String)> {
         let mut lines: Vec<(f64, String)> = Vec::new();
         for told in &self.happenings {
-            if let Some(line) = self.line(&told.what) {
+            if let Some(line) = self.line(&told.what, told.line.as_ref()) {
                 lines.push((told.time_s, line));
             }
         }
@@ -64,7 +64,7 @@ impl Account {
         merge_repeated(lines)
     }
 
-    fn line(&self, what: &What) -> Option<String> {
+    fn line(&self, what: &What, script: Option<&ScriptLine>) -> Option<String> {
         Some(match what {
             What::Selected {
                 side,
@@ -101,18 +101,23 @@ impl Account {
                 ZoneChange::Move { to } => format!("zone {name:?} is set down at {}", point(*to)),
                 ZoneChange::Remove => format!("zone {name:?} is taken away"),
             },
-            What::Refused { side, unit, why } => {
-                let whose = unit.map_or_else(String::new, |unit| format!(" for unit {unit}"));
-                format!("an order of {}{whose} is refused: {why}", self.side(*side))
-            }
-            What::Event(Event::Ordered {
+            What::Event(event) => return self.event_line(event, script),
+        })
+    }
+
+    /// What is worth a line of the events of a world. Every sort of event is looked at here.
+    fn event_line(&self, event: &Event, script: Option<&ScriptLine>) -> Option<String> {
+        let asked = script.map_or_else(String::new, |line| format!(" ({line})"));
+        Some(match event {
+            Event::Ordered {
                 order,
                 side,
                 units,
                 action,
                 when,
                 became,
-            }) => {
+                ..
+            } => {
                 let later = match when {
                     When::Now => "",
                     When::Afterwards => " afterwards",
@@ -120,17 +125,53 @@ impl Account {
                 };
                 let (side, what) = (self.side(*side), self.names.order(action, became));
                 let units = plural(units.len(), "unit");
-                format!("{side} order {units} to {what}{later} (order {})", order.0)
+                format!("{side} order {units} to {what}{later} (order {order})")
             }
-            What::Event(Event::Died { unit, by }) => {
-                let (unit, by) = (self.names.name(*unit), self.names.name(*by));
-                format!("{unit} is struck down by {by}")
+            Event::Refused {
+                side,
+                action,
+                unit,
+                why,
+                ..
+            } => {
+                let what = self.names.order(action, &[]);
+                let side = self.side(*side);
+                match unit {
+                    Some(unit) => {
+                        let unit = self.names.name(*unit);
+                        format!("{unit} refuses to {what}{asked}: {why}")
+                    }
+                    None => format!("the order of {side} to {what}{asked} is refused: {why}"),
+                }
+            }
+            Event::ChangeRefused { why, .. } => format!("a change{asked} is refused: {why}"),
+            Event::Changed {
+                effect: Effect::Spawned { unit },
+                ..
+            } => format!("{} comes in", self.names.name(*unit)),
+            Event::ActivityEnded { unit, outcome, .. } => {
+                let unit = self.names.name(*unit);
+                format!("what {unit} did without an order has ended: {outcome}")
+            }
+            Event::Died { unit, by } => {
+                let unit = self.names.name(*unit);
+                match by {
+                    Some(by) => format!("{unit} is struck down by {}", self.names.name(*by)),
+                    None => format!("{unit} dies"),
+                }
             }
             // Of the dead, enough is said.
-            What::Event(Event::Gone { unit }) if !self.dead.contains(unit) => {
+            Event::Gone { unit } if !self.dead.contains(unit) => {
                 format!("{} is gone", self.names.name(*unit))
             }
-            What::Event(_) => return None,
+            // What orders came to is summed up; the rest is in the JSON.
+            Event::Gone { .. }
+            | Event::Changed { .. }
+            | Event::SetOut { .. }
+            | Event::Ended { .. }
+            | Event::Rallied { .. }
+            | Event::Engaged { .. }
+            | Event::Struck { .. } => return None,
         })
     }
 
@@ -187,8 +228,8 @@ impl Account {
             let at = point(astray.at.into());
             writeln!(
                 text,
-                "Still walking, among others: {} {} at {at}.",
-                astray.kind, astray.id
+                "Still walking, among others: {} at {at}.",
+                astray.called
             )?;
         }
         writeln!(

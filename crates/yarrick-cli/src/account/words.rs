@@ -7,22 +7,35 @@ use yarrick::{SideId, Vec2};
 /// What units are called, those that are gone included.
 #[derive(Default)]
 pub(super) struct Names {
+    /// How many units there were when they were last taken down.
+    known: usize,
     of: BTreeMap<UnitId, (String, SideId)>,
 }
 
 impl Names {
-    /// Takes down the units of a world.
-    pub(super) fn note(&mut self, world: &World) {
+    /// Takes down the units of a world that are new in it. `name_of` tells what a unit is called in the scenario.
+    pub(super) fn note<'a>(&mut self, world: &World, name_of: impl Fn(UnitId) -> Option<&'a str>) {
+        if world.units().len() == self.known {
+            return;
+        }
+        self.known = world.units().len();
         for unit in world.units() {
-            let name = || (unit.kind().name.clone(), unit.side_id());
-            self.of.entry(unit.id()).or_insert_with(name);
+            let id = unit.id();
+            let name = || match name_of(id) {
+                Some(name) => name.to_owned(),
+                None => format!("{} {id}", unit.kind().name),
+            };
+            let entry = self.of.entry(id);
+            entry.or_insert_with(|| (name(), unit.side_id()));
         }
     }
 
-    /// Such as `warden 7v1`.
+    /// Its name in the scenario, or its kind and id: `warden 7v1`.
     pub(super) fn name(&self, unit: UnitId) -> String {
-        let kind = self.of.get(&unit).map_or("unit", |(kind, _)| kind);
-        format!("{kind} {unit}")
+        match self.of.get(&unit) {
+            Some((name, _)) => name.clone(),
+            None => format!("unit {unit}"),
+        }
     }
 
     pub(super) fn side(&self, unit: UnitId) -> Option<SideId> {
@@ -56,14 +69,16 @@ impl Names {
                 format!("patrol {by} {}", points.join(", "))
             }
             Action::Attack { target } => format!("attack {}", self.name(*target)),
+            Action::Fire { target } => format!("fire at {}", self.name(*target)),
             Action::Approach { target, .. } => format!("walk up to {}", self.name(*target)),
             Action::Follow { target } => format!("follow {}", self.name(*target)),
             Action::Guard { ward } => format!("guard {}", self.spot(*ward)),
             Action::Hold => "hold ground".to_owned(),
             Action::Stop => "stop".to_owned(),
-            Action::Cancel { order } => format!("cancel {order}"),
+            Action::Cancel { order } => format!("cancel order {order}"),
             Action::Rally { to } => format!("rally at {}", self.spot(*to)),
             Action::Context { at } => match became {
+                [] => format!("do what fits {}", self.spot(*at)),
                 [(verb, _)] => format!("{} {}", in_words(*verb, *at), self.spot(*at)),
                 shares => {
                     let share = |(verb, count): &(Verb, u32)| format!("{count} {}", verb.word());

@@ -61,7 +61,7 @@ pub(crate) fn run(demo: &Demo) -> Result<(), Failure> {
             break;
         }
         let happened = play.step().to_vec();
-        account.note(play.world(), &happened);
+        account.note(&play, &happened);
     }
     account.close(&play);
     let text = account.to_text();

@@ -4,7 +4,6 @@ use crate::arguments::Reveal;
 use crate::failure::Failure;
 use yarrick::Scenario;
 use yarrick::scenario::Play;
-use yarrick::world::World;
 use yarrick_draw::{Motions, Scene, Sheet, Size, Subject};
 
 impl Reveal {
@@ -17,7 +16,7 @@ impl Reveal {
     ) -> Result<Sheet, Failure> {
         let world = play.world();
         let subjects: Result<Vec<Subject>, Failure> =
-            self.forces.iter().map(|who| subject(world, who)).collect();
+            self.forces.iter().map(|who| subject(play, who)).collect();
         let scene = Scene {
             hands: play.hands(),
             motions: Motions {
@@ -30,13 +29,17 @@ impl Reveal {
     }
 }
 
-/// Whom a text such as `7v1` or `dunlins/12` names.
-fn subject(world: &World, who: &str) -> Result<Subject, Failure> {
+/// The unit or the member of a flock that a text names: `wagon`, `rakers/3`, `7v1` or `dunlins/12`.
+fn subject(play: &Play, who: &str) -> Result<Subject, Failure> {
+    let world = play.world();
+    if let Some(unit) = play.unit_named(who) {
+        return Ok(Subject::Unit(unit));
+    }
     let Some((name, number)) = who.rsplit_once('/') else {
         let unit = who.parse();
         return unit.map(Subject::Unit).map_err(|error| {
             Failure::Usage(format!(
-                "--forces: {who:?} is neither the id of a unit ({error}) nor FLOCK/NUMBER"
+                "--forces: {who:?} is neither the name nor the id of a unit ({error}), nor FLOCK/NUMBER"
             ))
         });
     };

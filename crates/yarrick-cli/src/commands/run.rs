@@ -44,10 +44,11 @@ fn account_of(
     let rate = f64::from(play.world().ticks_per_second());
     let mut progress = Progress::new((until_s * rate) as u64);
     let mut account = Account::begin(scenario, &play);
-    play.run_until(until_s, |world, happened| {
-        account.note(world, happened);
-        progress.tick(world.tick());
-    });
+    while !play.is_past(until_s) {
+        let happened = play.step().to_vec();
+        account.note(&play, &happened);
+        progress.tick(play.world().tick());
+    }
     progress.finish();
     account.close(&play);
     Ok(account)

@@ -1,9 +1,10 @@
 //! Turned boxes: the footprints of buildings.
 
 use super::{Rect, Vec2, angle};
+use serde::{Deserialize, Serialize};
 
 /// A box on the ground, turned about its middle.
-#[derive(Clone, Copy, Debug, PartialEq)]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
 pub struct Block {
     /// Its middle, in metres.
     pub centre: Vec2,
@@ -60,28 +61,56 @@ impl Block {
     #[must_use]
     pub fn touches_rect(&self, rect: &Rect) -> bool {
         let along = angle::direction(self.facing);
-        let mine = self.corners();
         let theirs = [
             rect.min,
             Vec2::new(rect.max.x, rect.min.y),
             rect.max,
             Vec2::new(rect.min.x, rect.max.y),
         ];
-        let reach = |corners: &[Vec2; 4], axis: Vec2| {
-            corners
-                .iter()
-                .fold((f32::INFINITY, f32::NEG_INFINITY), |(low, high), corner| {
-                    let at = corner.dot(axis);
-                    (low.min(at), high.max(at))
-                })
-        };
-        [Vec2::X, Vec2::Y, along, along.perp()]
-            .into_iter()
-            .all(|axis| {
-                let (a, b) = (reach(&mine, axis), reach(&theirs, axis));
-                a.0 <= b.1 && b.0 <= a.1
-            })
+        let axes = [Vec2::X, Vec2::Y, along, along.perp()];
+        !are_parted(&self.corners(), &theirs, &axes)
     }
+
+    /// Whether it touches another (the separating axis theorem).
+    #[must_use]
+    pub fn touches(&self, other: &Block) -> bool {
+        let (mine, theirs) = (
+            angle::direction(self.facing),
+            angle::direction(other.facing),
+        );
+        let axes = [mine, mine.perp(), theirs, theirs.perp()];
+        !are_parted(&self.corners(), &other.corners(), &axes)
+    }
+
+    /// The distance between two boxes, in metres; `0` where they touch. The same from either side.
+    #[must_use]
+    pub fn gap(&self, other: &Block) -> f32 {
+        if self.touches(other) {
+            return 0.0;
+        }
+        // Apart, the nearest points of two convex shapes are a corner of one and a point of the other.
+        let from = |block: &Block, corners: [Vec2; 4]| {
+            let gaps = corners.into_iter().map(|corner| block.distance(corner));
+            gaps.fold(f32::INFINITY, f32::min)
+        };
+        from(self, other.corners()).min(from(other, self.corners()))
+    }
+}
+
+/// Whether a line across one of some axes parts two boxes.
+fn are_parted(a: &[Vec2; 4], b: &[Vec2; 4], axes: &[Vec2; 4]) -> bool {
+    let reach = |corners: &[Vec2; 4], axis: Vec2| {
+        corners
+            .iter()
+            .fold((f32::INFINITY, f32::NEG_INFINITY), |(low, high), corner| {
+                let at = corner.dot(axis);
+                (low.min(at), high.max(at))
+            })
+    };
+    axes.iter().any(|axis| {
+        let (a, b) = (reach(a, *axis), reach(b, *axis));
+        a.0 > b.1 || b.0 > a.1
+    })
 }
 
 #[cfg(test)]
@@ -110,6 +139,29 @@ mod tests {
             } else {
                 prop_assert!(nearest > 0.0);
             }
+        }
+    }
+
+    proptest! {
+        #[test]
+        fn the_gap_of_two_boxes_equals_dense_sampling_from_either_side(
+            x in -6.0_f32..6.0, y in -6.0_f32..6.0, facing in (-7.0_f32..7.0, -7.0_f32..7.0),
+            half in (0.1_f32..3.0, 0.1_f32..3.0), other in (0.1_f32..3.0, 0.1_f32..3.0),
+        ) {
+            let a = Block { centre: Vec2::new(x, y), half: half.into(), facing: facing.0 };
+            let b = Block { centre: Vec2::ZERO, half: other.into(), facing: facing.1 };
+            prop_assert_eq!(a.gap(&b), b.gap(&a));
+            let along = angle::direction(b.facing);
+            let nearest = (0..41 * 41)
+                .map(|k| Vec2::new((k % 41) as f32, (k / 41) as f32) / 20.0 - Vec2::ONE)
+                .map(|part| b.half * part)
+                .map(|at| along * at.x + along.perp() * at.y)
+                .map(|point| a.distance(point))
+                .fold(f32::INFINITY, f32::min);
+            let step = b.half.max_element() / 10.0;
+            prop_assert!(a.gap(&b) <= nearest + 1e-4, "{} {}", a.gap(&b), nearest);
+            prop_assert!(nearest <= a.gap(&b) + step, "{} {}", a.gap(&b), nearest);
+            prop_assert_eq!(a.gap(&b) == 0.0, a.touches(&b));
         }
     }
 

@@ -1,6 +1,7 @@
 //! Outlines: circles, boxes and polygons, and how deep inside of them one is.
 
 use super::{Vec2, segment_nearest};
+use serde::{Deserialize, Serialize};
 
 /// The most points that a polygon may have.
 pub const MAX_OUTLINE_POINTS: usize = 256;
@@ -11,7 +12,7 @@ const PLACES: u32 = 24;
 const ROUNDS: u32 = 12;
 
 /// The outline of an area about its own origin, facing +x. Metres.
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 pub enum Outline {
     /// A circle about the origin.
     Circle {

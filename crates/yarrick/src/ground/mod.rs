@@ -41,6 +41,7 @@ mod height;
 mod lattice;
 mod lines;
 mod link;
+mod parts;
 mod passage;
 mod patch;
 mod sight;

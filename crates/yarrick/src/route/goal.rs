@@ -3,9 +3,10 @@
 use super::reach::nearest_clear;
 use crate::geom::{Block, Vec2, angle};
 use crate::ground::{Cell, Going, Passage, Patch};
+use serde::{Deserialize, Serialize};
 
 /// What a way is to lead to.
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 pub enum Goal {
     /// A point, or the nearest place to it that can be reached.
     Point(Vec2),

@@ -7,7 +7,7 @@ use super::table::{Field, Table};
 use crate::geom::{MAX_OUTLINE_POINTS, Outline, Vec2, angle};
 use crate::motion::flock::{Air, Flock, Manners, Zone, ZoneId, ZoneRole};
 use crate::rng::Stream;
-use crate::world::{FlockId, Guise, MAX_FLOCKS, UnitId, World, WorldError};
+use crate::world::{Appearance, FlockId, MAX_FLOCKS, UnitId, World, WorldError};
 
 /// The most members that a scenario gives a flock.
 const MAX_COUNT: u64 = 100_000;
@@ -364,21 +364,19 @@ pub(super) fn put_in(
     placed: &[UnitId],
 ) -> Result<Handles, WorldError> {
     for plan in flocks {
-        let flock = gathered(plan, world.seed())?;
+        let flock = scattered(plan, world.seed())?;
         world.add_flock(&plan.name, flock)?;
     }
     let mut handles = Vec::with_capacity(zones.len());
     for plan in zones {
         let mut known = Vec::new();
         for flock in plan.flocks.iter().map(|flock| FlockId(*flock)) {
-            let missing = WorldError::NoSuchFlock { flock };
             let mut zone = plan.zone.clone();
             let carrier = plan.carrier.and_then(|unit| placed.get(unit as usize));
             if let Some(unit) = carrier.and_then(|unit| world.unit(*unit)) {
                 (zone.at, zone.facing) = (unit.position(), unit.facing());
             }
-            let added = world.flock_mut(flock).ok_or(missing)?.add_zone(zone);
-            let zone = added.map_err(crate::motion::flock::FlockError::from)?;
+            let zone = world.add_zone(flock, zone)?;
             if let Some(unit) = carrier {
                 world.carry_zone(flock, zone, *unit)?;
             }
@@ -390,7 +388,7 @@ pub(super) fn put_in(
 }
 
 /// A flock as the seed scatters it.
-fn gathered(plan: &FlockPlan, seed: u64) -> Result<Flock<Guise>, WorldError> {
+fn scattered(plan: &FlockPlan, seed: u64) -> Result<Flock<Appearance>, WorldError> {
     use core::f32::consts::PI;
     let mut stream = Stream::new(seed, &format!("flock {}", plan.name));
     let mut flock = Flock::new(plan.manners)?;
@@ -403,11 +401,11 @@ fn gathered(plan: &FlockPlan, seed: u64) -> Result<Flock<Guise>, WorldError> {
         let at = plan.at + angle::direction(stream.between(-PI, PI)) * out;
         let altitude = stream.between(floor, ceiling);
         let own = stream.between(-PI, PI);
-        let guise = Guise {
+        let appearance = Appearance {
             size_m: stream.between(plan.size_m.0, plan.size_m.1),
             shade: stream.below(plan.shades.into()) as u8,
         };
-        flock.add(at.extend(altitude), plan.heading.unwrap_or(own), guise)?;
+        flock.add(at.extend(altitude), plan.heading.unwrap_or(own), appearance)?;
     }
     Ok(flock)
 }

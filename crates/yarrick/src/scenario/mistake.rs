@@ -130,20 +130,13 @@ pub(super) fn nearest_name<'a>(
         .map(|(_, name)| name)
 }
 
-/// `"a"`, `"b"` or `"c"`, for messages. Long lists are cut.
+/// `"a"`, `"b"` or `"c"`, for messages: all of them, since the one that is wanted may be the last.
 pub(super) fn one_of<'a>(names: impl IntoIterator<Item = &'a str>) -> String {
-    const MOST: usize = 12;
-    let mut all = names.into_iter();
-    let names: Vec<String> = all
-        .by_ref()
-        .take(MOST)
-        .map(|name| format!("{name:?}"))
-        .collect();
-    let more = all.count();
+    let names = names.into_iter().map(|name| format!("{name:?}"));
+    let names: Vec<String> = names.collect();
     match names.as_slice() {
         [] => "nothing".to_owned(),
         [one] => one.clone(),
-        [most @ .., last] if more == 0 => format!("{} or {last}", most.join(", ")),
-        names => format!("{} and {more} more", names.join(", ")),
+        [most @ .., last] => format!("{} or {last}", most.join(", ")),
     }
 }

@@ -75,7 +75,7 @@ pub use mistake::{MAX_MISTAKES, Mistake, Mistakes, Span};
 pub use pattern::Pattern;
 pub use plain::{MAX_PAIRS, USUAL_LEGEND, read_pairs};
 pub use play::{Happening, How, Play};
-pub use script::{GroundChange, GroupDeed, MAX_SECONDS, ScriptAct, Scripted, Whom};
+pub use script::{GroundChange, GroupDeed, MAX_SECONDS, ScriptAct, ScriptLine, Scripted, Whom};
 pub use source::{MAX_FILE_BYTES, MAX_FILES, Read, Source};
 pub use units::Placed;
 pub use write::ScriptWriter;

@@ -6,69 +6,21 @@ use super::script::{ScriptAct, Whom};
 use super::table::{Field, Table};
 use crate::geom::Vec2;
 use crate::motion::formation::{Form, Formation};
-use crate::world::{
-    Action, MAX_PATROL_POINTS, MAX_STAND_OFF_M, NotAnId, OrderNo, Spot, USUAL_STAND_OFF_M, UnitId,
-    When,
-};
-use core::ops::Range;
+use crate::world::{NotAnId, ORDERS, OrderKind, OrderNo, OrderReader, Spot, UnitId, When};
+use core::ops::{Range, RangeInclusive};
 
 /// The names of units and blocks, each with the numbers of its units.
 pub(super) type Names = Named<Range<u32>>;
 
-#[derive(Clone, Copy)]
-enum Word {
-    Move,
-    AttackMove,
-    March,
-    Patrol,
-    Attack,
-    Approach,
-    Follow,
-    Guard,
-    Hold,
-    Stop,
-    Cancel,
-    Rally,
-    Context,
-}
-
-const WORDS: [(&str, Word); 13] = [
-    ("move", Word::Move),
-    ("attack-move", Word::AttackMove),
-    ("march", Word::March),
-    ("patrol", Word::Patrol),
-    ("attack", Word::Attack),
-    ("approach", Word::Approach),
-    ("follow", Word::Follow),
-    ("guard", Word::Guard),
-    ("hold", Word::Hold),
-    ("stop", Word::Stop),
-    ("cancel", Word::Cancel),
-    ("rally", Word::Rally),
-    ("context", Word::Context),
-];
-
 pub(super) fn read(table: &Table<'_>, names: &Names) -> Option<ScriptAct> {
-    let word = table.field("order").choice(&WORDS);
+    let words: Vec<(&str, &OrderKind)> = ORDERS.iter().map(|kind| (kind.word, *kind)).collect();
+    let kind = table.field("order").choice(&words);
+    let fields = Fields { table, names };
+    let action = kind.and_then(|kind| (kind.read)(&fields));
     // Asked for whatever the order, so that a misspelt order does not make them unknown keys.
-    let fields = Fields {
-        table,
-        names,
-        point: table.field("point"),
-        points: table.field("points"),
-        round: table.field("round"),
-        target: table.field("target"),
-        target_id: table.field("target_id"),
-        number: table.field("number"),
-        formation: table.field("formation"),
-        facing: (table.field("facing"), table.field("facing_rad")),
-        abreast: table.field("abreast"),
-        slowest_leads: table.field("slowest_leads"),
-        fight: table.field("fight"),
-        stand_off: table.field("stand_off"),
-        side: (table.field("from_side"), table.field("side_rad")),
-    };
-    let action = word.and_then(|word| fields.action(word));
+    for key in ORDERS.iter().flat_map(|kind| kind.keys) {
+        table.field(key);
+    }
     let units = whom(table, names);
     let when = table
         .field("when")
@@ -84,160 +36,111 @@ pub(super) fn read(table: &Table<'_>, names: &Names) -> Option<ScriptAct> {
 struct Fields<'a> {
     table: &'a Table<'a>,
     names: &'a Names,
-    point: Field<'a>,
-    points: Field<'a>,
-    round: Field<'a>,
-    target: Field<'a>,
-    target_id: Field<'a>,
-    number: Field<'a>,
-    formation: Field<'a>,
-    /// In degrees and in radians.
-    facing: (Field<'a>, Field<'a>),
-    abreast: Field<'a>,
-    slowest_leads: Field<'a>,
-    fight: Field<'a>,
-    stand_off: Field<'a>,
-    /// In degrees and in radians.
-    side: (Field<'a>, Field<'a>),
 }
 
-impl Fields<'_> {
-    fn action(&self, word: Word) -> Option<Action> {
-        Some(match word {
-            Word::Move => Action::Move { to: self.point()? },
-            Word::AttackMove => Action::AttackMove { to: self.point()? },
-            Word::March => self.march()?,
-            Word::Patrol => self.patrol()?,
-            Word::Attack => Action::Attack {
-                target: self.target()?,
-            },
-            Word::Approach => self.approach()?,
-            Word::Follow => Action::Follow {
-                target: self.target()?,
-            },
-            Word::Guard => Action::Guard { ward: self.spot()? },
-            Word::Rally => Action::Rally { to: self.spot()? },
-            Word::Context => Action::Context { at: self.spot()? },
-            Word::Hold => Action::Hold,
-            Word::Stop => Action::Stop,
-            Word::Cancel => {
-                self.number.note_missing();
-                let number = self.number.whole(1..=u64::from(u32::MAX))?;
-                let order = OrderNo(number as u32);
-                Action::Cancel { order }
-            }
-        })
-    }
-
+impl OrderReader for Fields<'_> {
     fn point(&self) -> Option<Vec2> {
-        self.point.note_missing();
-        self.point.point()
+        let point = self.table.field("point");
+        point.note_missing();
+        point.point()
     }
 
-    fn approach(&self) -> Option<Action> {
-        let stand_off = self.stand_off.or(f64::from(USUAL_STAND_OFF_M), |field| {
-            field.number(0.0..=f64::from(MAX_STAND_OFF_M), "metres")
-        });
-        let side = angle(&self.side, "from_side");
-        Some(Action::Approach {
-            target: self.target()?,
-            stand_off_m: stand_off? as f32,
-            side: side?,
-        })
+    fn points(&self, most: usize) -> Option<Vec<Vec2>> {
+        let (point, points) = (self.table.field("point"), self.table.field("points"));
+        if !points.is_given() {
+            return self.point().map(|point| vec![point]);
+        }
+        if point.is_given() {
+            points.note("a patrol has a \"point\" or \"points\", not both");
+        }
+        points.points(1..=most)
     }
 
-    fn march(&self) -> Option<Action> {
-        self.formation.note_missing();
-        let form = self
-            .formation
-            .is_given()
-            .then(|| self.formation.choice(&Form::WORDS));
-        let facing = angle(&self.facing, "facing");
-        let abreast = self.abreast.or(None, |field| {
-            let abreast = field.whole(1..=u64::from(u16::MAX))?;
-            Some(Some(abreast as u16))
-        });
-        let slowest_leads = self.slowest_leads.or(true, |field| field.flag());
-        let fight = self.fight.or(false, |field| field.flag());
-        Some(Action::March {
-            to: self.point()?,
-            formation: Formation {
-                form: form??,
-                facing: facing?,
-                abreast: abreast?,
-                slowest_leads: slowest_leads?,
-            },
-            fight: fight?,
-        })
-    }
-
-    fn patrol(&self) -> Option<Action> {
-        let points = if self.points.is_given() {
-            if self.point.is_given() {
-                self.points
-                    .note("a patrol has a \"point\" or \"points\", not both");
-            }
-            self.points.points(1..=MAX_PATROL_POINTS)
-        } else {
-            self.point().map(|point| vec![point])
-        };
-        let round = if self.round.is_given() {
-            self.round.flag()
-        } else {
-            Some(false)
-        };
-        Some(Action::Patrol {
-            points: points?,
-            round: round?,
-        })
-    }
-
-    /// The unit that the order is about.
     fn target(&self) -> Option<UnitId> {
-        match (self.target.is_given(), self.target_id.is_given()) {
+        let (target, target_id) = (self.table.field("target"), self.table.field("target_id"));
+        match (target.is_given(), target_id.is_given()) {
             (true, false) => {
-                let units = self.names.named_by(self.table.context(), &self.target)?;
+                let units = self.names.named_by(self.table.context(), &target)?;
                 let units = self.names.all[units].clone();
                 if units.len() != 1 {
                     let count = units.len();
                     let message = format!("this names {count} units; a target is a single one");
-                    self.target.note(message);
+                    target.note(message);
                     return None;
                 }
                 Some(UnitId::of_nth(units.start))
             }
             (false, true) => {
-                let name = self.target_id.name()?;
-                id(self.table, name, &self.target_id.span)
+                let name = target_id.name()?;
+                id(self.table, name, &target_id.span)
             }
             (false, false) => {
-                self.target.note_missing();
+                target.note_missing();
                 None
             }
             (true, true) => {
-                self.target_id
-                    .note("an order has a \"target\" or a \"target_id\", not both");
+                target_id.note("an order has a \"target\" or a \"target_id\", not both");
                 None
             }
         }
     }
 
-    /// The point or the unit that the order is about.
     fn spot(&self) -> Option<Spot> {
-        let targeted = self.target.is_given() || self.target_id.is_given();
-        if targeted && self.point.is_given() {
-            self.point
-                .note("an order is about a \"point\" or a target, not both");
+        let point = self.table.field("point");
+        let target_id = self.table.field("target_id");
+        let targeted = self.table.field("target").is_given() || target_id.is_given();
+        if targeted && point.is_given() {
+            point.note("an order is about a \"point\" or a target, not both");
             return None;
         }
         if targeted {
             return self.target().map(Spot::Unit);
         }
-        if !self.point.is_given() {
-            self.point
-                .note("this order needs a \"point\" or a \"target\"");
+        if !point.is_given() {
+            point.note("this order needs a \"point\" or a \"target\"");
         }
-        self.point.point().map(Spot::Ground)
+        point.point().map(Spot::Ground)
+    }
+
+    fn flag(&self, key: &'static str, usual: bool) -> Option<bool> {
+        self.table.field(key).or(usual, |field| field.flag())
+    }
+
+    fn metres(&self, key: &'static str, allowed: RangeInclusive<f32>, usual: f32) -> Option<f32> {
+        let allowed = f64::from(*allowed.start())..=f64::from(*allowed.end());
+        let field = self.table.field(key);
+        let given = field.is_given().then(|| field.number(allowed, "metres"));
+        given.map_or(Some(usual), |given| given.map(|metres| metres as f32))
+    }
+
+    fn angle(&self, degrees: &'static str, radians: &'static str) -> Option<Option<f32>> {
+        let fields = (self.table.field(degrees), self.table.field(radians));
+        angle(&fields, degrees)
+    }
+
+    fn formation(&self) -> Option<Formation> {
+        let form = self.table.field("formation");
+        form.note_missing();
+        let form = form.is_given().then(|| form.choice(&Form::WORDS));
+        let facing = self.angle("facing", "facing_rad");
+        let abreast = self.table.field("abreast").or(None, |field| {
+            let abreast = field.whole(1..=u64::from(u16::MAX))?;
+            Some(Some(abreast as u16))
+        });
+        let slowest_leads = self.flag("slowest_leads", true);
+        Some(Formation {
+            form: form??,
+            facing: facing?,
+            abreast: abreast?,
+            slowest_leads: slowest_leads?,
+        })
+    }
+
+    fn number(&self) -> Option<OrderNo> {
+        let number = self.table.field("number");
+        number.note_missing();
+        let number = number.whole(1..=u64::from(u32::MAX))?;
+        Some(OrderNo(number as u32))
     }
 }
 

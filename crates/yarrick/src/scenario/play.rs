@@ -1,13 +1,18 @@
 //! Playing a scenario: its script fed into its world, tick by tick.
 
 use super::flocks::{self, Handles, ZoneChange};
-use super::script::{GroundChange, GroupDeed, ScriptAct, Scripted, Whom};
+use super::script::{GroundChange, GroupDeed, ScriptAct, ScriptLine, Scripted, Whom};
 use super::{Placed, Scenario};
 use crate::geom::{Rect, Vec2};
+use crate::ground::Patch;
 use crate::motion::formation::Formation;
 use crate::rng::Stream;
 use crate::select::{Camera, FlatView, GestureSettings, PointerInput};
-use crate::world::{Command, Deed, Event, Hand, SideId, UnitId, Verb, World, WorldError};
+use crate::world::{
+    Change, Command, Deed, Event, FlockChange, Hand, SideId, Ticket, UnitId, Verb, World,
+    WorldError,
+};
+use std::collections::BTreeMap;
 
 /// How near the players' camera is: script points are on the ground, gestures on the screen.
 const PX_PER_M: f32 = 16.0;
@@ -20,8 +25,11 @@ pub struct Play {
     /// The next entry of the script.
     next: usize,
     hands: Vec<Hand>,
-    /// The ids of the units that the scenario placed, by their number.
+    /// The ids of the units that the scenario placed, by their number, and what they are called.
     placed: Vec<UnitId>,
+    names: BTreeMap<UnitId, String>,
+    /// The entries of the script that handed in changes, by ticket.
+    asked: BTreeMap<Ticket, ScriptLine>,
     /// What the zones of the scenario are called in the world, by their number.
     zones: Handles,
     happened: Vec<Happening>,
@@ -84,9 +92,12 @@ impl Scenario {
         let mut scatter = Stream::new(setup.seed, "scatter");
         let mut world = World::new(setup)?;
         let mut placed = Vec::with_capacity(self.units.len());
+        let mut names = BTreeMap::new();
         for unit in &self.units {
             let at = scattered(&world, unit, &mut scatter);
-            placed.push(world.spawn(unit.kind, unit.side, at, unit.facing)?);
+            let id = world.spawn(unit.kind, unit.side, at, unit.facing)?;
+            placed.push(id);
+            names.extend(unit.name.clone().map(|name| (id, name)));
         }
         let zones = flocks::put_in(&mut world, &self.flocks, &self.zones, &placed)?;
         let size = world.ground().bounds().max;
@@ -104,6 +115,8 @@ impl Scenario {
             next: 0,
             hands,
             placed,
+            names,
+            asked: BTreeMap::new(),
             zones,
             happened: Vec::new(),
             trail: 0,
@@ -177,6 +190,27 @@ impl Play {
         &self.world
     }
 
+    /// What a unit is called in the scenario, if it has a name there.
+    #[must_use]
+    pub fn name_of(&self, unit: UnitId) -> Option<&str> {
+        self.names.get(&unit).map(String::as_str)
+    }
+
+    /// The unit of a name in the scenario.
+    #[must_use]
+    pub fn unit_named(&self, name: &str) -> Option<UnitId> {
+        let mut names = self.names.iter();
+        names
+            .find(|(_, known)| *known == name)
+            .map(|(unit, _)| *unit)
+    }
+
+    /// The entry of the script that handed in a change, for messages about it.
+    #[must_use]
+    pub fn script_line(&self, ticket: Ticket) -> Option<&ScriptLine> {
+        self.asked.get(&ticket)
+    }
+
     /// The hands of the players, by side.
     #[must_use]
     pub fn hands(&self) -> &[Hand] {
@@ -216,10 +250,10 @@ impl Play {
                 return hand.choose_formation(form.map(Formation::new));
             }
             ScriptAct::Ground(deed) => {
-                return self.change_ground(*deed);
+                return self.change_ground(&entry.line, *deed);
             }
             ScriptAct::Zone { zone, change } => {
-                return self.change_zone(*zone, *change);
+                return self.change_zone(&entry.line, *zone, *change);
             }
             ScriptAct::Group { number, deed } => {
                 return self.group(entry, *number, *deed);
@@ -250,44 +284,52 @@ impl Play {
                 let rect = corners.map(|(a, b)| Rect::from_corners(a, b));
                 self.note_selected(entry.side, How::Box(rect));
             }
-            // The limit on commands is far above that on script entries in a tick.
-            Some(Deed::Commanded(command)) => drop(self.world.submit(command)),
+            Some(Deed::Commanded(command)) => {
+                self.change(&entry.line, Change::Command(command));
+            }
             None => {}
         }
     }
 
-    fn change_ground(&mut self, deed: GroundChange) {
-        match deed {
-            GroundChange::Door { door, shut } => {
-                self.world.set_door(door, shut);
-            }
-            GroundChange::Block(patch) => self.world.block(patch.cells()),
-            GroundChange::Unblock(patch) => self.world.unblock(patch.cells()),
-            GroundChange::Terrain { patch, terrain } => {
-                self.world.set_terrain(patch.cells(), usize::from(terrain));
-            }
+    /// Hands in a change of an entry. The limit on changes is far above that on script entries in a tick.
+    fn change(&mut self, line: &ScriptLine, change: Change) {
+        if let Ok(ticket) = self.world.change(change) {
+            self.asked.insert(ticket, line.clone());
         }
-        self.happened.push(Happening::Ground(deed));
     }
 
-    fn change_zone(&mut self, number: u32, change: ZoneChange) {
-        // One that was taken away is changed no more.
-        let known = self.zones.get(number as usize);
-        for &(flock, zone) in known.into_iter().flatten() {
-            if let ZoneChange::Move { .. } = change {
-                let _ = self.world.set_zone_down(flock, zone);
-            }
-            let Some(flock) = self.world.flock_mut(flock) else {
-                continue;
+    fn change_ground(&mut self, line: &ScriptLine, what: GroundChange) {
+        let cells = |patch: Patch| patch.cells().collect();
+        let change = match what {
+            GroundChange::Door { door, shut } => Change::SetDoor { door, shut },
+            GroundChange::Block(patch) => Change::Block {
+                cells: cells(patch),
+            },
+            GroundChange::Unblock(patch) => Change::Unblock {
+                cells: cells(patch),
+            },
+            GroundChange::Terrain { patch, terrain } => Change::SetTerrain {
+                cells: cells(patch),
+                terrain,
+            },
+        };
+        self.change(line, change);
+        self.happened.push(Happening::Ground(what));
+    }
+
+    fn change_zone(&mut self, line: &ScriptLine, number: u32, change: ZoneChange) {
+        let known = self.zones.get(number as usize).cloned();
+        for (flock, zone) in known.into_iter().flatten() {
+            let change = match change {
+                ZoneChange::Switch { on } => FlockChange::SwitchZone { zone, on },
+                ZoneChange::Move { to: at } => FlockChange::MoveZone {
+                    zone,
+                    at,
+                    facing: None,
+                },
+                ZoneChange::Remove => FlockChange::RemoveZone(zone),
             };
-            let _ = match change {
-                ZoneChange::Switch { on } => flock.switch_zone(zone, on),
-                ZoneChange::Move { to } => {
-                    let facing = flock.zone(zone).map_or(0.0, |zone| zone.facing);
-                    flock.move_zone(zone, to, facing)
-                }
-                ZoneChange::Remove => flock.remove_zone(zone).map(drop),
-            };
+            self.change(line, Change::Flock { flock, change });
         }
         let zone = number;
         self.happened.push(Happening::Zone { zone, change });

@@ -11,6 +11,7 @@ use crate::ground::{DoorId, Ground, Patch};
 use crate::motion::formation::Form;
 use crate::select::{Button, GROUPS, Keys, PointerAction};
 use crate::world::{Action, Side, SideId, UnitId, Verb, When};
+use core::fmt;
 
 /// The longest that a scenario lasts, in seconds.
 pub const MAX_SECONDS: f64 = 86_400.0;
@@ -18,12 +19,29 @@ pub const MAX_SECONDS: f64 = 86_400.0;
 /// Something that a player does.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Scripted {
+    /// The file and the line of the entry, for messages.
+    pub line: ScriptLine,
     /// When, in seconds.
     pub time_s: f64,
     /// Whose player.
     pub side: SideId,
     /// What.
     pub act: ScriptAct,
+}
+
+/// Where an entry of a script stands.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct ScriptLine {
+    /// The file, as it was asked for.
+    pub file: String,
+    /// The line, counted from 1.
+    pub line: usize,
+}
+
+impl fmt::Display for ScriptLine {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        write!(f, "{}:{}", self.file, self.line)
+    }
 }
 
 /// What a player does.
@@ -163,8 +181,14 @@ pub(super) fn read(
             return None;
         }
     };
+    let span = table.span().clone();
     table.finish();
+    let source = context.source(span.file);
     Some(Scripted {
+        line: ScriptLine {
+            file: source.name.clone(),
+            line: source.line_and_column(span.bytes.start).0,
+        },
         time_s: time_s?,
         side: SideId(side? as u8),
         act: act?,

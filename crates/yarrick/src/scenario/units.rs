@@ -10,6 +10,8 @@ use crate::world::{Kind, KindId, MAX_UNITS, Side, SideId};
 /// A unit at the start.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Placed {
+    /// What it is called: its own name, or that of its block with its number in it from 0 on, such as `"rakers/3"`.
+    pub name: Option<String>,
     /// Its kind.
     pub kind: KindId,
     /// Its side.
@@ -115,6 +117,14 @@ impl Cast<'_> {
             && let Some(name) = field.name()
         {
             let units = first..self.placed.len() as u32;
+            let alone = units.len() == 1;
+            for (k, unit) in self.placed[first as usize..].iter_mut().enumerate() {
+                unit.name = Some(if alone {
+                    name.to_owned()
+                } else {
+                    format!("{name}/{k}")
+                });
+            }
             self.groups
                 .add(self.context, name, field.span.clone(), units);
         }
@@ -138,6 +148,7 @@ impl Cast<'_> {
             return self.context.note(Mistake::new(span.clone(), message));
         }
         self.placed.extend(places.iter().map(|&at| Placed {
+            name: None,
             kind: KindId(common.kind as u16),
             side: SideId(common.side as u8),
             at,

@@ -1,8 +1,6 @@
 //! Writing what was ordered in a live world back into a scenario: as script entries.
 
-use crate::geom::Vec2;
-use crate::motion::formation::Formation;
-use crate::world::{Action, Event, Spot, World};
+use crate::world::{Event, OrderWriter, World};
 use std::fmt::Write as _;
 
 /// Takes down the orders of a live world as the `[[script]]` entries of a scenario file.
@@ -89,7 +87,8 @@ impl ScriptWriter {
             "[[script]]\ntime = {:?}\nside = {side}",
             world.time_s()
         )?;
-        write_action(text, action)?;
+        writeln!(text, "order = \"{}\"", action.word())?;
+        action.write_keys(&mut Keys(text));
         let ids: Vec<String> = units.iter().map(|id| format!("\"{id}\"")).collect();
         writeln!(
             text,
@@ -100,83 +99,14 @@ impl ScriptWriter {
     }
 }
 
-fn write_action(text: &mut String, action: &Action) -> std::fmt::Result {
-    let word = match action {
-        Action::Move { .. } => "move",
-        Action::AttackMove { .. } => "attack-move",
-        Action::March { .. } => "march",
-        Action::Patrol { .. } => "patrol",
-        Action::Attack { .. } => "attack",
-        Action::Approach { .. } => "approach",
-        Action::Follow { .. } => "follow",
-        Action::Guard { .. } => "guard",
-        Action::Hold => "hold",
-        Action::Stop => "stop",
-        Action::Cancel { .. } => "cancel",
-        Action::Rally { .. } => "rally",
-        Action::Context { .. } => "context",
-    };
-    writeln!(text, "order = \"{word}\"")?;
-    match action {
-        Action::Move { to } | Action::AttackMove { to } => write_spot(text, Spot::Ground(*to)),
-        Action::March {
-            to,
-            formation,
-            fight,
-        } => {
-            write_spot(text, Spot::Ground(*to))?;
-            write_formation(text, formation)?;
-            writeln!(text, "fight = {fight}")
-        }
-        Action::Patrol { points, round } => {
-            let points: Vec<String> = points.iter().map(|point| coordinates(*point)).collect();
-            writeln!(text, "points = [{}]\nround = {round}", points.join(", "))
-        }
-        Action::Approach {
-            target,
-            stand_off_m,
-            side,
-        } => {
-            write_spot(text, Spot::Unit(*target))?;
-            writeln!(text, "stand_off = {stand_off_m:?}")?;
-            match side {
-                Some(side) => writeln!(text, "side_rad = {side:?}"),
-                None => Ok(()),
-            }
-        }
-        Action::Attack { target } | Action::Follow { target } => {
-            write_spot(text, Spot::Unit(*target))
-        }
-        Action::Guard { ward: spot }
-        | Action::Rally { to: spot }
-        | Action::Context { at: spot } => write_spot(text, *spot),
-        Action::Cancel { order } => writeln!(text, "number = {}", order.0),
-        Action::Hold | Action::Stop => Ok(()),
-    }
-}
+/// Writes the keys of an order to a text.
+struct Keys<'a>(&'a mut String);
 
-fn write_formation(text: &mut String, formation: &Formation) -> std::fmt::Result {
-    writeln!(text, "formation = \"{}\"", formation.form.word())?;
-    if let Some(facing) = formation.facing {
-        // In radians it comes back as the very same number.
-        writeln!(text, "facing_rad = {facing:?}")?;
+impl OrderWriter for Keys<'_> {
+    fn key(&mut self, key: &str, value: &str) {
+        // Writing to a string cannot fail.
+        let _ = writeln!(self.0, "{key} = {value}");
     }
-    if let Some(abreast) = formation.abreast {
-        writeln!(text, "abreast = {}", abreast.max(1))?;
-    }
-    writeln!(text, "slowest_leads = {}", formation.slowest_leads)
-}
-
-fn write_spot(text: &mut String, spot: Spot) -> std::fmt::Result {
-    match spot {
-        Spot::Ground(point) => writeln!(text, "point = {}", coordinates(point)),
-        Spot::Unit(unit) => writeln!(text, "target_id = \"{unit}\""),
-    }
-}
-
-/// A point, with as many digits as it takes to read the very same numbers back.
-fn coordinates(point: Vec2) -> String {
-    format!("[{:?}, {:?}]", point.x, point.y)
 }
 
 /// A text within quotes, as TOML wants it. Names hold no control characters.

@@ -1,7 +1,7 @@
 //! Units, orders, and the tick: where all the other rooms meet.
 //!
-//! The types to know: [`World`] (made from a [`WorldSetup`], stepped, looked at), [`Command`]
-//! (what goes in), [`Event`] (what comes out), and [`Hand`] (a player's pointer on it).
+//! The types to know: [`World`] (made from a [`WorldSetup`], stepped, looked at), [`Command`] and
+//! [`Change`] (what goes in), [`Event`] (what comes out), and [`Hand`] (a player's pointer on it).
 //!
 //! ```
 //! use yarrick::geom::Vec2;
@@ -35,121 +35,171 @@
 //! ```
 
 mod activity;
-mod command;
-mod context;
-mod event;
+mod arms;
+mod difference;
 mod flocks;
-mod groundwork;
 mod hand;
-mod handle;
-mod march;
-mod muster;
-mod order;
+mod ids;
+mod inbox;
+mod kind;
+mod legs;
+mod message;
+mod motion_breakdown;
+mod orders;
 mod pacer;
 mod picking;
-mod queue;
-mod rally;
-mod roster;
+mod preview;
 mod setup;
 mod sides;
+mod snapshot;
 mod state;
 mod step;
-mod tasks;
-mod units;
-mod urges;
 mod view;
 
-pub use command::{
-    Action, Command, MAX_COORDINATE_M, MAX_FACING, MAX_PATROL_POINTS, MAX_STAND_OFF_M, OrderNo,
-    Refusal, Spot, USUAL_STAND_OFF_M, When,
-};
-pub use context::{Aspect, ContextRule, ContextRules, Preview, Verb};
-pub use event::Event;
-pub use flocks::{FlockId, Guise, MAX_FLOCKS};
+pub use activity::PatrolRoute;
+pub use difference::Difference;
 pub use hand::{Deed, Hand, Recalled};
-pub use handle::{NotAnId, UnitId};
-pub use march::MarchView;
-pub use order::{Beat, Errand, Failure, MAX_QUEUED, Order, Outcome, Place, Task};
+pub use ids::{FlockId, NotAnId, OrderNo, SideId, Ticket, UnitId};
+pub use inbox::{MAX_CHANGES, TooManyChanges};
+pub use kind::{Ability, Kind, KindId, MAX_KINDS, Rank};
+pub use message::{
+    Action, Appearance, Aspect, Change, Command, Effect, Event, Failure, FlockChange,
+    MAX_COORDINATE_M, MAX_FACING, MAX_PATROL_POINTS, MAX_STAND_OFF_M, Outcome, Refusal, Spot,
+    USUAL_STAND_OFF_M, Verb, When,
+};
+pub use motion_breakdown::MotionBreakdown;
+pub use orders::{ContextRule, ContextRules, MAX_QUEUED, OrderReader, OrderWriter};
+pub(crate) use orders::{ORDERS, OrderKind};
 pub use pacer::{Paced, Pacer};
-pub use roster::{Ability, Kind, KindId, MAX_KINDS, Rank};
+pub use preview::Preview;
 pub use setup::{
     DEFAULT_PLAN_BUDGET, DEFAULT_TICKS_PER_SECOND, MAX_TICKS_PER_SECOND, WorldError, WorldSetup,
 };
-pub use sides::{MAX_SIDES, Side, SideId, Stance};
-pub use units::Pose;
-pub use urges::Urges;
-pub use view::{Doing, UnitView};
+pub use sides::{MAX_SIDES, Side, Stance};
+pub use snapshot::LoadError;
+pub use state::{Destination, MAX_FLOCKS, Owner, Place, Pose};
+pub use view::{Doing, MarchView, OrderView, UnitView};
 
 use crate::geom::{Vec2, angle};
 use crate::ground::Ground;
-use state::{Events, Scratch, State};
-use units::NewUnit;
+use inbox::Inbox;
+use orders::Minds;
+use state::{Events, NoEntry, Scratch, State};
 
 /// The most units that a world holds.
 pub const MAX_UNITS: usize = 1 << 18;
 
-/// The most commands that wait for a tick.
-pub const MAX_COMMANDS: usize = 1 << 16;
-
 /// The world of a game: its ground, its units, and all that they are about.
+///
+/// Made with all that is there at the start; from the first tick on, everything that is done to it from outside is a
+/// [`Change`]: handed in with [`World::change`] or [`World::submit`], made at the beginning of the next
+/// [`World::step`], and answered by [`Event`]s. Between ticks a world can be looked at from all sides, saved
+/// ([`World::save`]) and compared with another ([`World::first_difference`]).
+///
+/// ```
+/// # use yarrick::{Action, Command, Event, Ground, Kind, Side, Terrain, Vec2, When, World, WorldSetup};
+/// # let ground = Ground::from_rows(1.0, &["............"; 8], &[('.', Terrain::open("sand"))])?;
+/// let mut world = World::new(WorldSetup {
+///     sides: vec![Side::new("keepers")],
+///     kinds: vec![Kind::walker("raker", 0.4, 1.5)],
+///     ..WorldSetup::on(ground)
+/// })?;
+/// let (keepers, raker) = (world.side("keepers").unwrap(), world.kind("raker").unwrap());
+/// let unit = world.spawn(raker, keepers, Vec2::new(1.5, 1.5), 0.0)?;
+///
+/// let to = Vec2::new(9.5, 5.5);
+/// let ticket = world.submit(Command {
+///     side: keepers, units: vec![unit], action: Action::Move { to }, when: When::Now,
+/// })?;
+/// world.step();
+/// let saved = world.save();
+/// while world.unit(unit).unwrap().position() != to {
+///     for event in world.step() {
+///         if let Event::Ended { ticket: answered, outcome, .. } = event {
+///             assert_eq!(*answered, ticket);
+///             println!("{outcome}");
+///         }
+///     }
+/// }
+/// // The saved world goes the same way, to the last bit.
+/// let mut again = World::load(&saved)?;
+/// while again.tick() < world.tick() {
+///     again.step();
+/// }
+/// assert_eq!(again.checksum(), world.checksum());
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
 #[derive(Clone, Debug)]
 pub struct World {
     state: State,
+    minds: Minds,
+    inbox: Inbox,
+    /// Of the last tick.
+    checksum: u64,
     scratch: Scratch,
     events: Events,
     threads: usize,
 }
 
-/// Why a command could not even be handed in.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
-#[error("{MAX_COMMANDS} commands wait for this tick already")]
-pub struct TooManyCommands;
-
 impl World {
-    /// Advances the world by one tick, and tells what happened in it.
+    /// Advances the world by one tick, and gives what happened in it.
     ///
     /// The cost grows with the units that move or are touched, and with the routes planned in
-    /// this tick, of which a budget sees to it that they do not become too many.
+    /// this tick, which a budget limits.
     pub fn step(&mut self) -> &[Event] {
-        let (state, scratch, events) = (&mut self.state, &mut self.scratch, &mut self.events);
+        let (state, minds) = (&mut self.state, &mut self.minds);
+        let (scratch, events) = (&mut self.scratch, &mut self.events);
         events.clear();
         if scratch.near_is_stale {
             step::index::run(state, scratch);
         }
-        state.tick += 1;
-        step::take::run(state, scratch, events);
-        step::notice::run(state, scratch, events);
-        step::act::run(state, scratch, events);
+        state.clock.tick += 1;
+        step::take::run(state, minds, &mut self.inbox, scratch, events);
+        step::sense::run(state, minds, scratch);
+        step::act::run(state, minds, scratch, events);
         step::plan::run(state, scratch, events);
-        step::march::run(state, scratch);
-        step::moving::run(state, scratch, events, self.threads);
+        step::formations::run(state, minds, scratch);
+        step::moving::run(state, scratch, self.threads);
+        step::hear::run(state, minds, scratch, events);
+        step::trade_places::run(state, scratch);
         step::free::run(state);
         step::flocks::run(state, self.threads);
         step::strike::run(state, scratch, events);
-        step::clear_away::run(state, scratch, events);
+        step::clear_away::run(state, minds, scratch, events);
         step::index::run(state, scratch);
-        step::digest::run(state, scratch);
+        self.checksum = step::digest::run(state, minds, &mut scratch.digest);
         events
     }
 
-    /// Hands in a command. It is carried out, or refused with an event, in the next tick.
+    /// Hands in a command of a side. It is carried out, or refused with an event, in the next tick.
     ///
     /// # Errors
-    /// [`TooManyCommands`] where [`MAX_COMMANDS`] wait already; the command is not taken.
-    pub fn submit(&mut self, command: Command) -> Result<(), TooManyCommands> {
-        if self.state.commands.len() >= MAX_COMMANDS {
-            return Err(TooManyCommands);
-        }
-        self.state.commands.push(command);
-        Ok(())
+    /// [`TooManyChanges`] where [`MAX_CHANGES`] wait already; the command is not taken.
+    pub fn submit(&mut self, command: Command) -> Result<Ticket, TooManyChanges> {
+        self.change(Change::Command(command))
     }
 
-    /// Puts a unit into the world, at a point in metres and facing `facing` radians. A building with a
+    /// Hands in a change. It is made, or refused with an event, in the next tick; all events that answer it carry
+    /// the ticket.
+    ///
+    /// # Errors
+    /// [`TooManyChanges`] where [`MAX_CHANGES`] wait already; the change is not taken.
+    pub fn change(&mut self, change: Change) -> Result<Ticket, TooManyChanges> {
+        self.inbox.add(change)
+    }
+
+    /// The changes that wait for the next tick, in the order in which they were handed in.
+    pub fn waiting_changes(&self) -> impl ExactSizeIterator<Item = &Change> {
+        self.inbox.waiting()
+    }
+
+    /// Puts a unit into a world that has not begun, at a point in metres and facing `facing` radians. A building with a
     /// footprint closes the cells whose middles it covers, as long as it stands.
     ///
     /// # Errors
-    /// [`WorldError`] for a kind or side that there is none of, a pose that is not finite,
-    /// ground on which it does not fit, and where the world is full.
+    /// [`WorldError`] for a kind or side that does not exist, a pose that is not finite,
+    /// ground on which it does not fit, and where the world is full; and after the first tick, from which on units come
+    /// in by [`Change::Spawn`].
     pub fn spawn(
         &mut self,
         kind: KindId,
@@ -157,33 +207,47 @@ impl World {
         position: Vec2,
         facing: f32,
     ) -> Result<UnitId, WorldError> {
-        let unit = self.state.check_new_unit(kind, side, position, facing)?;
+        self.check_not_begun()?;
+        let row = self.state.check_entry(kind, side, position, facing);
+        let row = row.map_err(|why| match why {
+            NoEntry::Kind => WorldError::NoSuchKind { kind },
+            NoEntry::Side => WorldError::NoSuchSide { side },
+            NoEntry::NotFinite => WorldError::NotFinite,
+            NoEntry::NoRoom => WorldError::NoRoom {
+                kind: self.state.kind(kind).name.clone(),
+                x: position.x,
+                y: position.y,
+            },
+            NoEntry::Full => WorldError::Full,
+        })?;
         self.scratch.near_is_stale = true;
-        let id = self.state.units.add(unit);
-        self.state.cover_ground(id, true);
-        Ok(id)
+        let unit = self.state.enter(row);
+        self.minds.add();
+        Ok(unit)
     }
 
-    /// Takes a unit out of the world at the end of the next tick. Its orders end as lost.
-    /// Gives whether there is such a unit.
-    pub fn remove(&mut self, unit: UnitId) -> bool {
-        let lives = self.state.units.row(unit).is_some();
-        if lives && !self.state.leaving.contains(&unit) {
-            self.state.leaving.push(unit);
+    /// Set-up is over with the first tick: from then on, everything is a change.
+    fn check_not_begun(&self) -> Result<(), WorldError> {
+        match self.state.clock.tick {
+            0 => Ok(()),
+            _ => Err(WorldError::HasBegun),
         }
-        lives
     }
 
-    /// A unit, or `None` where the id names nobody any more.
+    /// A unit, or `None` where the id names no unit any more.
     #[must_use]
     pub fn unit(&self, id: UnitId) -> Option<UnitView<'_>> {
         let row = self.state.units.row(id)?;
-        Some(UnitView::new(&self.state, row))
+        Some(self.unit_at(row))
+    }
+
+    fn unit_at(&self, row: usize) -> UnitView<'_> {
+        UnitView::new(&self.state, &self.minds, row)
     }
 
     /// All units. Their order is not that of their ids.
     pub fn units(&self) -> impl ExactSizeIterator<Item = UnitView<'_>> {
-        (0..self.state.units.len()).map(|row| UnitView::new(&self.state, row))
+        (0..self.state.units.len()).map(|row| self.unit_at(row))
     }
 
     /// Where a unit is a `fraction` of a tick after the last but one: `0` is that tick, `1` the
@@ -204,7 +268,7 @@ impl World {
         })
     }
 
-    /// Lets ticks be worked out on so many threads, at most 64; `1` at first. What comes of it is the same to the last
+    /// Computes ticks on so many threads, 1 to 64; `1` at first. The result is the same to the last
     /// bit, whatever their number. It pays with some thousands of units or flock members, and on machines that have cores
     /// to spare.
     pub fn set_threads(&mut self, threads: usize) {
@@ -214,7 +278,7 @@ impl World {
     /// The ticks since the world began.
     #[must_use]
     pub fn tick(&self) -> u64 {
-        self.state.tick
+        self.state.clock.tick
     }
 
     /// The length of a tick, in seconds.
@@ -226,26 +290,26 @@ impl World {
     /// How many ticks make a second.
     #[must_use]
     pub fn ticks_per_second(&self) -> u32 {
-        self.state.ticks_per_second
+        self.state.rules.ticks_per_second
     }
 
     /// The seconds since the world began.
     #[must_use]
     pub fn time_s(&self) -> f64 {
-        self.state.tick as f64 / f64::from(self.state.ticks_per_second)
+        self.state.clock.tick as f64 / f64::from(self.state.rules.ticks_per_second)
     }
 
-    /// The seed from which all chance is drawn.
+    /// The seed of all random numbers.
     #[must_use]
     pub fn seed(&self) -> u64 {
-        self.state.seed
+        self.state.rules.seed
     }
 
     /// The checksum of the last tick: of all that decides how the world goes on. Two worlds
     /// with the same checksum after the same tick are the same; `0` before the first tick.
     #[must_use]
     pub fn checksum(&self) -> u64 {
-        self.state.checksum
+        self.checksum
     }
 
     /// The map.
@@ -257,44 +321,55 @@ impl World {
     /// All sides, by number.
     #[must_use]
     pub fn sides(&self) -> &[Side] {
-        &self.state.sides
+        &self.state.rules.sides
     }
 
     /// How one side stands to another. Sides that there are none of are neutral.
     #[must_use]
     pub fn stance(&self, side: SideId, other: SideId) -> Stance {
-        let count = self.state.sides.len();
+        let count = self.state.rules.sides.len();
         if usize::from(side.0.max(other.0)) >= count {
             return Stance::Neutral;
         }
-        self.state.stances.between(side, other)
+        self.state.derived.stances.between(side, other)
     }
 
     /// Whether a side may command the units of another: its own, and those of sides that share
     /// control with it.
     #[must_use]
     pub fn may_command(&self, side: SideId, owner: SideId) -> bool {
-        let count = self.state.sides.len();
-        usize::from(side.0.max(owner.0)) < count && self.state.stances.may_command(side, owner)
+        let count = self.state.rules.sides.len();
+        usize::from(side.0.max(owner.0)) < count
+            && self.state.derived.stances.may_command(side, owner)
     }
 
     /// All kinds, by number.
     #[must_use]
     pub fn kinds(&self) -> &[Kind] {
-        &self.state.kinds
+        &self.state.rules.kinds
     }
 
     /// The side called `name`.
     #[must_use]
     pub fn side(&self, name: &str) -> Option<SideId> {
-        let at = self.state.sides.iter().position(|side| side.name == name)?;
+        let at = self
+            .state
+            .rules
+            .sides
+            .iter()
+            .position(|side| side.name == name)?;
         Some(SideId(at as u8))
     }
 
     /// The kind called `name`.
     #[must_use]
     pub fn kind(&self, name: &str) -> Option<KindId> {
-        let at = self.state.kinds.iter().position(|kind| kind.name == name)?;
+        let at = self
+            .state
+            .rules
+            .kinds
+            .iter()
+            .position(|kind| kind.name == name)?;
         Some(KindId(at as u16))
     }
 
@@ -311,49 +386,5 @@ impl World {
         self.units()
             .filter(|unit| unit.doing() == Doing::AwaitingRoute)
             .count()
-    }
-}
-
-impl State {
-    fn check_new_unit(
-        &self,
-        kind: KindId,
-        side: SideId,
-        position: Vec2,
-        facing: f32,
-    ) -> Result<NewUnit, WorldError> {
-        let Some(known) = self.kinds.get(usize::from(kind.0)) else {
-            return Err(WorldError::NoSuchKind { kind });
-        };
-        if usize::from(side.0) >= self.sides.len() {
-            return Err(WorldError::NoSuchSide { side });
-        }
-        if !(position.is_finite() && facing.is_finite()) {
-            return Err(WorldError::NotFinite);
-        }
-        if !self
-            .ground
-            .going(known.gait)
-            .disc_is_clear(position, known.radius_m)
-        {
-            return Err(WorldError::NoRoom {
-                kind: known.name.clone(),
-                x: position.x,
-                y: position.y,
-            });
-        }
-        if self.units.len() >= MAX_UNITS {
-            return Err(WorldError::Full);
-        }
-        Ok(NewUnit {
-            kind,
-            side,
-            radius: known.radius_m,
-            health: known.health,
-            pose: Pose {
-                position: crate::geom::canonical(position),
-                facing: angle::wrap(facing),
-            },
-        })
     }
 }

@@ -26,7 +26,7 @@ impl World {
             Camera::Flat(view) => {
                 let rect =
                     Rect::from_corners(view.to_ground(screen.min), view.to_ground(screen.max));
-                self.filed_in(rect.grown(self.state.farthest))
+                self.filed_in(rect.grown(self.state.derived.farthest))
                     .filter(|unit| match unit.block() {
                         Some(block) => block.touches_rect(&rect),
                         None => rect.touches_disc(unit.position(), unit.radius()),
@@ -98,7 +98,7 @@ impl World {
     #[must_use]
     pub fn pick(&self, side: SideId, point: Vec2, slack: f32) -> Option<UnitId> {
         let slack = slack.max(0.0);
-        let near = self.filed_in(Rect::around(point, slack + self.state.widest));
+        let near = self.filed_in(Rect::around(point, slack + self.state.derived.widest));
         let own = near
             .filter(|unit| unit.side_id() == side)
             .map(|unit| Pickable {
@@ -119,7 +119,7 @@ impl World {
     #[must_use]
     pub fn idle_workers(&self, side: SideId) -> Vec<UnitId> {
         self.ids_where(|unit| {
-            unit.side_id() == side && unit.kind().rank == Rank::Worker && unit.orders().is_empty()
+            unit.side_id() == side && unit.kind().rank == Rank::Worker && !unit.has_orders()
         })
     }
 
@@ -151,9 +151,9 @@ impl World {
     /// Searches a tile of the ground for units that a box of the screen shows: quarter by
     /// quarter, leaving out those that the box cannot show.
     fn search(&self, camera: &Camera, screen: Rect, tile: Rect, found: &mut Vec<UnitId>) {
-        let reach = tile.grown(self.state.farthest);
+        let reach = tile.grown(self.state.derived.farthest);
         let (low, high) = self.ground().height_range();
-        let top = high + self.state.tallest;
+        let top = high + self.state.derived.tallest;
         let whole = match camera.shows(screen, reach.min.extend(low), reach.max.extend(top)) {
             Shows::None => return,
             Shows::Part => false,
@@ -198,7 +198,7 @@ impl World {
         let unindexed = all.take_while(|_| scratch.near_is_stale);
         indexed
             .chain(unindexed)
-            .map(|row| UnitView::new(&self.state, row as usize))
+            .map(|row| self.unit_at(row as usize))
             .filter(move |unit| rect.contains(unit.position()))
     }
 }

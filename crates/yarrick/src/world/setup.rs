@@ -1,15 +1,13 @@
 //! What a world begins with.
 
-use super::sides::Stances;
-use super::state::{Scratch, State};
-use super::units::Units;
+use super::orders::Minds;
+use super::state::{Clock, Derived, Rules, Scratch, State};
 use super::{
-    ContextRules, FlockId, Kind, KindId, MAX_KINDS, MAX_SIDES, MAX_UNITS, OrderNo, Side, SideId,
-    UnitId, World,
+    ContextRules, FlockId, Kind, KindId, MAX_KINDS, MAX_SIDES, MAX_UNITS, Side, SideId, UnitId,
+    World,
 };
-use crate::ground::{GaitId, Ground, Passage};
+use crate::ground::{GaitId, Ground};
 use crate::motion::flock::{FlockError, MannersError};
-use crate::route::Planner;
 
 /// The most ticks in a second.
 pub const MAX_TICKS_PER_SECOND: u32 = 240;
@@ -29,7 +27,7 @@ pub struct WorldSetup {
     pub sides: Vec<Side>,
     /// The kinds of unit: 1 to [`MAX_KINDS`], with names that differ.
     pub kinds: Vec<Kind>,
-    /// The seed from which all chance is drawn.
+    /// The seed of all random numbers.
     pub seed: u64,
     /// How many ticks make a second, 1 to [`MAX_TICKS_PER_SECOND`];
     /// [`DEFAULT_TICKS_PER_SECOND`] by default. More make
@@ -163,6 +161,10 @@ pub enum WorldError {
     /// The manners of a flock make no sense.
     #[error(transparent)]
     Manners(#[from] MannersError),
+    /// The first tick has been made: from then on, everything that is done to a world is a
+    /// [`Change`](super::Change).
+    #[error("the world has begun: hand in a change instead")]
+    HasBegun,
     /// There are [`MAX_UNITS`] units already.
     #[error("the world is full: it holds {MAX_UNITS} units")]
     Full,
@@ -177,53 +179,35 @@ impl World {
     /// [`WorldError`] for a setup with a value out of range.
     pub fn new(setup: WorldSetup) -> Result<World, WorldError> {
         check(&setup)?;
-        let stances = Stances::new(&setup.sides)?;
-        let mut classes: Vec<(GaitId, u32)> = Vec::new();
-        let mut passages = Vec::new();
-        let mut passage_of = Vec::with_capacity(setup.kinds.len());
-        for kind in &setup.kinds {
-            let class = (kind.gait, Passage::class_of(&setup.ground, kind.radius_m));
-            let known = classes.iter().position(|known| *known == class);
-            let at = known.unwrap_or_else(|| {
-                classes.push(class);
-                let passage = Passage::for_gait(&setup.ground, kind.gait, kind.radius_m);
-                passages.push(passage);
-                passages.len() - 1
-            });
-            passage_of.push(at as u16);
-        }
-        let radii = setup.kinds.iter().map(|kind| kind.radius_m);
-        let widest = radii.fold(0.0, f32::max);
-        let heights = setup.kinds.iter().map(|kind| kind.height_m);
-        let tallest = heights.fold(0.0, f32::max);
-        let farthest = setup.kinds.iter().map(Kind::reach_m).fold(0.0, f32::max);
+        let rules = Rules {
+            seed: setup.seed,
+            ticks_per_second: setup.ticks_per_second,
+            plan_budget: setup.plan_budget,
+            sides: setup.sides,
+            kinds: setup.kinds,
+        };
+        let derived = Derived::new(&rules, &setup.ground);
+        let derived = derived.map_err(|side| WorldError::NoSuchSide { side })?;
         Ok(World {
             state: State {
-                tick: 0,
-                seed: setup.seed,
-                ticks_per_second: setup.ticks_per_second,
-                plan_budget: setup.plan_budget,
+                rules,
+                clock: Clock::default(),
                 ground: setup.ground,
-                sides: setup.sides,
-                stances,
-                context_rules: setup.context_rules,
-                kinds: setup.kinds,
-                passages,
-                passage_of,
-                widest,
-                tallest,
-                farthest,
-                units: Units::default(),
-                commands: Vec::new(),
-                leaving: Vec::new(),
-                slain: Vec::new(),
-                planner: Planner::default(),
+                units: Default::default(),
+                ordered_facing: Default::default(),
+                no_chase_until: Default::default(),
+                trapped: Vec::new(),
+                planner: Default::default(),
                 marches: Vec::new(),
                 flocks: Vec::new(),
-                trapped: Vec::new(),
-                last_order: OrderNo(0),
-                checksum: 0,
+                derived,
             },
+            minds: Minds {
+                context_rules: setup.context_rules,
+                ..Minds::default()
+            },
+            inbox: Default::default(),
+            checksum: 0,
             scratch: Scratch::default(),
             events: Vec::new(),
             threads: 1,
@@ -260,10 +244,8 @@ fn check(setup: &WorldSetup) -> Result<(), WorldError> {
     }
     check_names(setup.sides.iter().map(|side| &side.name))?;
     check_names(setup.kinds.iter().map(|kind| &kind.name))?;
-    setup
-        .kinds
-        .iter()
-        .try_for_each(|kind| kind.check(&setup.ground))
+    let mut kinds = setup.kinds.iter();
+    kinds.try_for_each(|kind| kind.check(&setup.ground))
 }
 
 fn check_names<'a>(names: impl Iterator<Item = &'a String>) -> Result<(), WorldError> {

@@ -1,18 +1,7 @@
 //! Sides, and how they stand to one another.
 
-use super::WorldError;
-use core::fmt;
+use super::ids::SideId;
 use serde::{Deserialize, Serialize};
-
-/// Names a side, by its place in the list of sides.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
-pub struct SideId(pub u8);
-
-impl fmt::Display for SideId {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        write!(f, "side {}", self.0)
-    }
-}
 
 /// The most sides that a world has.
 pub const MAX_SIDES: usize = 16;
@@ -68,15 +57,15 @@ pub(crate) struct Stances {
 
 impl Stances {
     /// # Errors
-    /// [`WorldError::NoSuchSide`] where a side names one that there is none of.
-    pub(crate) fn new(sides: &[Side]) -> Result<Stances, WorldError> {
+    /// The side that another names, and that does not exist.
+    pub(crate) fn new(sides: &[Side]) -> Result<Stances, SideId> {
         let mut stances = Stances::default();
         for (number, side) in sides.iter().enumerate() {
             stances.masters[number] |= 1 << number;
             let sharing = &side.shares_control_with;
             for &other in side.allies.iter().chain(sharing) {
                 if usize::from(other.0) >= sides.len() {
-                    return Err(WorldError::NoSuchSide { side: other });
+                    return Err(other);
                 }
                 stances.allies[number] |= 1 << other.0;
                 stances.allies[usize::from(other.0)] |= 1 << number;

@@ -1,16 +1,18 @@
 //! Looking at units without touching them.
 
-use super::activity::Activity;
-use super::order::Order;
-use super::state::State;
-use super::{Kind, KindId, Side, SideId, Spot, UnitId};
+use super::activity::{Activity, PatrolRoute};
+use super::orders::{Held, Minds};
+use super::state::{Destination, Locomotion, March, Marcher, Owner, Place, State};
+use super::{Action, Kind, KindId, OrderNo, Side, SideId, Spot, Ticket, UnitId, World};
 use crate::geom::{Block, Vec2};
+use crate::motion::formation::{Form, placed};
 use crate::route::Standing;
 
 /// A unit, to be looked at. Cheap to copy.
 #[derive(Clone, Copy)]
 pub struct UnitView<'a> {
     state: &'a State,
+    minds: &'a Minds,
     row: usize,
 }
 
@@ -23,13 +25,13 @@ pub enum Doing {
     AwaitingRoute,
     /// It walks.
     Going,
-    /// It stands, and strikes at a foe.
+    /// It stands, and strikes a foe.
     Striking,
 }
 
 impl<'a> UnitView<'a> {
-    pub(super) fn new(state: &'a State, row: usize) -> UnitView<'a> {
-        UnitView { state, row }
+    pub(super) fn new(state: &'a State, minds: &'a Minds, row: usize) -> UnitView<'a> {
+        UnitView { state, minds, row }
     }
 
     /// Its id.
@@ -59,7 +61,7 @@ impl<'a> UnitView<'a> {
     /// Its side.
     #[must_use]
     pub fn side(&self) -> &'a Side {
-        &self.state.sides[usize::from(self.side_id().0)]
+        &self.state.rules.sides[usize::from(self.side_id().0)]
     }
 
     /// Its radius, in metres.
@@ -95,15 +97,15 @@ impl<'a> UnitView<'a> {
     /// What it is doing.
     #[must_use]
     pub fn doing(&self) -> Doing {
-        match self.state.units.activity[self.row] {
-            Activity::Stand if self.foe().is_some() => Doing::Striking,
-            Activity::Stand => Doing::Standing,
-            Activity::AwaitRoute { .. } => Doing::AwaitingRoute,
-            Activity::Go(_) => Doing::Going,
+        match self.state.units.locomotion[self.row] {
+            Locomotion::Standing if self.foe().is_some() => Doing::Striking,
+            Locomotion::Standing => Doing::Standing,
+            Locomotion::AwaitingRoute { .. } => Doing::AwaitingRoute,
+            Locomotion::Walking(_) => Doing::Going,
         }
     }
 
-    /// What it can still suffer, in points; `0` for what cannot be harmed.
+    /// What is left of its health, in points; `0` for what cannot be harmed.
     #[must_use]
     pub fn health(&self) -> f32 {
         self.state.units.health[self.row]
@@ -112,19 +114,49 @@ impl<'a> UnitView<'a> {
     /// The foe that it strikes or goes for.
     #[must_use]
     pub fn foe(&self) -> Option<UnitId> {
-        self.state.units.bout[self.row].map(|bout| bout.foe)
+        self.state.units.aim[self.row].map(|aim| aim.foe)
     }
 
-    /// Where it sends whoever comes out of it: to each in turn.
+    /// Where it sends units that come out of it: to each in turn.
     #[must_use]
     pub fn rally_points(&self) -> &'a [Spot] {
-        &self.state.units.rally[self.row]
+        let points = self.minds.rally.get(self.id());
+        points.map_or(&[], Vec::as_slice)
     }
 
-    /// Its orders, the one being carried out first.
+    /// Its orders, the one that it carries out first.
+    pub fn orders(&self) -> impl ExactSizeIterator<Item = OrderView<'a>> + use<'a> {
+        let unit = *self;
+        let queue = self.minds.queue[self.row].iter().enumerate();
+        queue.map(move |(at, held)| OrderView {
+            unit,
+            held,
+            is_first: at == 0,
+        })
+    }
+
+    /// The order that it carries out.
     #[must_use]
-    pub fn orders(&self) -> &'a [Order] {
-        &self.state.units.orders[self.row]
+    pub fn current_order(&self) -> Option<OrderView<'a>> {
+        self.orders().next()
+    }
+
+    /// Whether it has an order.
+    #[must_use]
+    pub fn has_orders(&self) -> bool {
+        !self.minds.queue[self.row].is_empty()
+    }
+
+    /// What controls its legs.
+    #[must_use]
+    pub fn legs_owner(&self) -> Owner {
+        self.state.units.legs_owner[self.row]
+    }
+
+    /// What controls its arms.
+    #[must_use]
+    pub fn arms_owner(&self) -> Owner {
+        self.state.units.arms_owner[self.row]
     }
 
     /// How its request for a route stands; `None` where it has made none. A unit that walks may have
@@ -137,9 +169,134 @@ impl<'a> UnitView<'a> {
     /// The points that it has still to walk to, the place where it will stand last.
     #[must_use]
     pub fn way_ahead(&self) -> &'a [Vec2] {
-        match &self.state.units.activity[self.row] {
-            Activity::Go(go) => go.ahead(),
-            _ => &[],
+        let walk = self.state.units.locomotion[self.row].walk();
+        walk.map_or(&[], |walk| walk.ahead())
+    }
+}
+
+/// An order of a unit, to be looked at. Cheap to copy.
+#[derive(Clone, Copy)]
+pub struct OrderView<'a> {
+    unit: UnitView<'a>,
+    held: &'a Held,
+    is_first: bool,
+}
+
+impl<'a> OrderView<'a> {
+    /// Its number.
+    #[must_use]
+    pub fn number(&self) -> OrderNo {
+        self.held.number
+    }
+
+    /// The ticket of the command that gave it.
+    #[must_use]
+    pub fn ticket(&self) -> Option<Ticket> {
+        self.unit.minds.tickets.get(&self.held.number).copied()
+    }
+
+    /// What was asked, as it was given; a context order as what it was, not as what it came to.
+    #[must_use]
+    pub fn action(&self) -> Option<&'a Action> {
+        let given = self.unit.minds.given.get(&self.held.number);
+        given.map(|given| &given.action)
+    }
+
+    /// What the unit does about it: the word of that order in scenario files.
+    #[must_use]
+    pub fn word(&self) -> &'static str {
+        match self.activity() {
+            Some(Activity::Go(_)) => "move",
+            Some(Activity::AttackMove(_)) => "attack-move",
+            Some(Activity::Patrol(_)) => "patrol",
+            Some(Activity::Attack(_) | Activity::Engage(_)) => "attack",
+            Some(Activity::Fire(_)) => "fire",
+            Some(Activity::Approach(_)) => "approach",
+            Some(Activity::Follow(_)) => "follow",
+            Some(Activity::Guard(_) | Activity::GuardPlace(_)) => "guard",
+            Some(Activity::Hold(_)) => "hold",
+            None => "stop",
         }
+    }
+
+    /// The point that the unit was sent to, and its place there; of a patrol, the post that it is on the way to.
+    /// `None` for orders that lead to no place.
+    #[must_use]
+    pub fn destination(&self) -> Option<Destination> {
+        let mut destination = match self.activity()? {
+            Activity::Go(go) => go.destination,
+            Activity::AttackMove(activity) => activity.0.destination,
+            Activity::GuardPlace(activity) => activity.0.destination,
+            Activity::Patrol(patrol) => *patrol.post(),
+            _ => return None,
+        };
+        // On the way, places may be traded.
+        let legs = self.unit.state.units.locomotion[self.unit.row].place();
+        if let Some(target) = legs.filter(|_| self.is_first) {
+            destination.place = Ok(target.place);
+        }
+        Some(destination)
+    }
+
+    /// The place that the unit goes to, if the order leads to one that can be reached.
+    #[must_use]
+    pub fn place(&self) -> Option<Place> {
+        self.destination()?.place.ok()
+    }
+
+    /// The way of a patrol.
+    #[must_use]
+    pub fn patrol(&self) -> Option<&'a PatrolRoute> {
+        match self.activity()? {
+            Activity::Patrol(patrol) => Some(patrol.route()),
+            _ => None,
+        }
+    }
+
+    /// The unit that the order is about.
+    #[must_use]
+    pub fn target(&self) -> Option<UnitId> {
+        self.activity()?.look().target()
+    }
+
+    fn activity(&self) -> Option<&'a Activity> {
+        let running = self.unit.minds.activities[self.unit.row].iter();
+        let mut ordered = running.filter(|running| running.owner == Owner::Order(self.held.number));
+        match ordered.next().filter(|_| self.is_first) {
+            Some(running) => Some(running.root()),
+            None => self.held.activity.as_ref(),
+        }
+    }
+}
+
+/// A group that goes in formation, to be looked at.
+#[derive(Clone, Debug, PartialEq)]
+pub struct MarchView {
+    /// The order that it carries out; `None` where a change has sent it.
+    pub order: Option<OrderNo>,
+    /// The shape.
+    pub form: Form,
+    /// Where its middle is now, in metres, and where it looks, in radians: ahead of the members, if they fall behind.
+    /// `None` before it has set out, and after it has come to its end.
+    pub guide: Option<(Vec2, f32)>,
+    /// Its members, and where each is to be now, in metres.
+    pub slots: Vec<(UnitId, Vec2)>,
+}
+
+impl World {
+    /// The groups that go in formation, in the order in which they were sent.
+    pub fn marches(&self) -> impl Iterator<Item = MarchView> + '_ {
+        self.state.marches.iter().map(|march: &March| {
+            let guide = march.guide.as_ref();
+            let guide = guide.map(|guide| (guide.at, guide.facing));
+            let (middle, facing) = guide.unwrap_or((march.middle, march.facing));
+            let slot = |marcher: &Marcher| (marcher.unit, placed(marcher.offset, middle, facing));
+            MarchView {
+                order: march.order,
+                form: march.formation.form,
+                guide,
+                slots: march.members.iter().map(slot).collect(),
+            }
+        })
     }
 }

@@ -1,13 +1,14 @@
 //! One click, the order that fits it: for each unit by its abilities, by rules that are data; with
 //! previews and rally points; and who may command whom.
 
+use crate::doors::Doors as _;
 use crate::flats::{
     DUNERS, Flats, KEEPERS, NOBODY, REEDFOLK, TIDE, attack_move, failed, ground, move_to, patrol,
     refusals,
 };
 use yarrick::world::{
     Ability, Aspect, ContextRule, ContextRules, Failure, MAX_PATROL_POINTS, MAX_QUEUED, Refusal,
-    Stance, Task,
+    Stance,
 };
 use yarrick::{Action, Event, Outcome, Scenario, SideId, Spot, UnitId, Vec2, Verb, When};
 
@@ -192,7 +193,7 @@ fn the_rules_are_data_that_a_game_can_change() {
     let mut play = scenario.unwrap().play(None).unwrap();
     play.run_until(1.0, |_, _| {});
     let orla = play.world().units().next().unwrap();
-    assert!(matches!(orla.orders()[0].task, Task::Guard { .. }));
+    assert_eq!(orla.current_order().unwrap().word(), "guard");
 }
 
 #[test]
@@ -327,11 +328,15 @@ fn orders_that_make_no_sense_are_refused_with_the_reason() {
             CannotRally,
         ),
     ] {
-        let before = here.flats.world.unit(unit).unwrap().orders().to_vec();
+        let orders = |flats: &Flats| -> Vec<_> {
+            let view = flats.world.unit(unit).unwrap();
+            view.orders().map(|order| order.number()).collect()
+        };
+        let before = orders(&here.flats);
         here.flats.order(&[unit], action.clone());
         let events = here.flats.run(0.05);
         assert_eq!(refusals(&events), [why], "{action:?}");
-        assert_eq!(here.flats.world.unit(unit).unwrap().orders(), before);
+        assert_eq!(orders(&here.flats), before);
     }
     let pan = here.flats.put("pan", TIDE, 5.0, 40.0);
     here.flats.order(&[warden], Action::Attack { target: pan });
@@ -342,10 +347,9 @@ fn orders_that_make_no_sense_are_refused_with_the_reason() {
     here.flats.order_then(&[warden], points(1));
     here.flats.order_then(&[warden], points(1));
     assert_eq!(refusals(&here.flats.run(0.05)), [QueueFull]);
-    let Task::Patrol(beat) = &here.flats.world.unit(warden).unwrap().orders()[0].task else {
-        panic!("it patrols");
-    };
-    assert_eq!(beat.posts.len(), MAX_PATROL_POINTS + 1);
+    let order = here.flats.world.unit(warden).unwrap().current_order();
+    let route = order.unwrap().patrol().expect("it patrols");
+    assert_eq!(route.posts.len(), MAX_PATROL_POINTS + 1);
 }
 
 #[test]

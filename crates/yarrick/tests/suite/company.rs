@@ -1,5 +1,6 @@
 //! Orders about other units: to follow them, and to walk up to them.
 
+use crate::doors::Doors as _;
 use crate::flats::{Flats, KEEPERS, NOBODY, TIDE, failed, move_to, patrol};
 use yarrick::route::Shortfall;
 use yarrick::world::{Doing, Failure};

@@ -74,7 +74,7 @@ fn settle(world: &mut World, limit_s: f32) -> Vec<Outcome> {
             let top = unit.kind().speed * 1.001 + 1e-3;
             assert!(unit.velocity().length() <= top, "{} is too fast", unit.id());
         }
-        if world.units().all(|unit| unit.orders().is_empty()) {
+        if world.units().all(|unit| !unit.has_orders()) {
             break;
         }
     }

@@ -1,5 +1,6 @@
 //! Orders to fight: attack, attack-move, patrol, guard and hold, and whom idle units strike.
 
+use crate::doors::Doors as _;
 use crate::flats::{Flats, KEEPERS, NOBODY, TIDE, attack_move, failed, ground, move_to, patrol};
 use yarrick::route::Shortfall;
 use yarrick::world::{Doing, Failure};
@@ -38,7 +39,7 @@ fn an_attack_goes_up_to_its_target_strikes_at_its_pace_and_ends_with_its_death()
     let events = flats.run(2.0);
     let died = Event::Died {
         unit: hulk,
-        by: warden,
+        by: Some(warden),
     };
     assert!(events.contains(&died) && events.contains(&Event::Gone { unit: hulk }));
     assert!(!flats.lives(hulk));

@@ -1,6 +1,7 @@
 //! A piece of the saltmarsh to try orders on, with one of each who lives there.
 #![allow(dead_code, reason = "each test uses a part of it")]
 
+use crate::doors::Doors as _;
 use yarrick::combat::Weapon;
 use yarrick::world::{Failure, OrderNo, Rank, Refusal};
 use yarrick::{
@@ -87,8 +88,7 @@ impl Flats {
 
     pub(crate) fn put(&mut self, kind: &str, side: SideId, x: f32, y: f32) -> UnitId {
         let kind = self.world.kind(kind).unwrap();
-        let at = Vec2::new(x, y);
-        self.world.spawn(kind, side, at, 0.0).unwrap()
+        self.world.put_in(kind, side, Vec2::new(x, y))
     }
 
     pub(crate) fn order(&mut self, units: &[UnitId], action: Action) {
@@ -156,6 +156,7 @@ impl Flats {
                 unit,
                 order,
                 outcome,
+                ..
             } if *unit == of => Some((order.0, *outcome)),
             _ => None,
         });

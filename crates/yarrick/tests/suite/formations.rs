@@ -1,5 +1,6 @@
 //! Formations: who stands where, how the shape is kept on the way, and what breaks it.
 
+use crate::doors::Doors as _;
 use crate::flats::{Flats, KEEPERS};
 use proptest::prelude::*;
 use yarrick::geom::angle;
@@ -130,14 +131,19 @@ fn every_shape_is_kept_on_the_way_and_stands_at_the_end() {
         let goals: Vec<Vec2> = units
             .iter()
             .map(|unit| {
-                flats.world.unit(*unit).unwrap().orders()[0]
+                flats
+                    .world
+                    .unit(*unit)
+                    .unwrap()
+                    .current_order()
+                    .unwrap()
                     .place()
                     .unwrap()
                     .at
             })
             .collect();
         flats.run_until(60.0, |world| {
-            world.marches().next().is_none() && world.units().all(|unit| unit.orders().is_empty())
+            world.marches().next().is_none() && world.units().all(|unit| !unit.has_orders())
         });
         assert!(all_done(&flats, &units), "{word}");
         for (unit, goal) in units.iter().zip(goals) {
@@ -316,7 +322,12 @@ fn places_on_closed_ground_move_to_free_ground_and_what_is_too_much_comes_short(
     let places: Vec<Vec2> = units
         .iter()
         .map(|unit| {
-            flats.world.unit(*unit).unwrap().orders()[0]
+            flats
+                .world
+                .unit(*unit)
+                .unwrap()
+                .current_order()
+                .unwrap()
                 .place()
                 .unwrap()
                 .at

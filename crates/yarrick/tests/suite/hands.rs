@@ -1,6 +1,7 @@
 //! A hand gives orders: what it points at, intents that turn a click into an order, and the units
 //! of those who share control.
 
+use crate::doors::Doors as _;
 use crate::flats::{DUNERS, Flats, KEEPERS, REEDFOLK, TIDE, attack_move, ground};
 use yarrick::motion::formation::{Form, Formation};
 use yarrick::select::{

@@ -3,7 +3,7 @@
 use proptest::prelude::*;
 use yarrick::combat::Weapon;
 use yarrick::motion::formation::{Form, Formation};
-use yarrick::world::{MAX_COMMANDS, WorldError};
+use yarrick::world::{MAX_CHANGES, WorldError};
 use yarrick::{
     Action, Command, Ground, Kind, Side, SideId, Spot, Terrain, UnitId, Vec2, When, World,
     WorldSetup,
@@ -294,11 +294,11 @@ fn commands_beyond_the_limit_are_not_taken() {
         action: Action::Stop,
         when: When::Now,
     };
-    for _ in 0..MAX_COMMANDS {
+    for _ in 0..MAX_CHANGES {
         world.submit(stop.clone()).unwrap();
     }
     assert!(world.submit(stop).is_err());
-    assert_eq!(world.step().len(), MAX_COMMANDS);
+    assert_eq!(world.step().len(), MAX_CHANGES);
 }
 
 #[test]

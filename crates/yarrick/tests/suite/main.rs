@@ -5,6 +5,7 @@ mod changing;
 mod clicks;
 mod company;
 mod crowds;
+mod doors;
 mod examples;
 mod fields;
 mod fighting;

@@ -1,5 +1,6 @@
 //! Natural movement: gathering speed, braking, turning, looking elsewhere, making room and coming back.
 
+use crate::doors::Doors as _;
 use crate::flats::{Flats, KEEPERS, TIDE, move_to};
 use yarrick::geom::angle;
 use yarrick::motion::formation::{Form, Formation};
@@ -34,7 +35,7 @@ fn track(flats: &mut Flats, unit: UnitId, seconds: u32) -> Vec<(Vec2, Vec2, f32)
         flats.run(0.05);
         let view = flats.world.unit(unit).unwrap();
         track.push((view.position(), view.velocity(), view.facing()));
-        if view.orders().is_empty() && view.velocity() == Vec2::ZERO {
+        if !view.has_orders() && view.velocity() == Vec2::ZERO {
             break;
         }
     }
@@ -182,7 +183,7 @@ fn who_stands_makes_room_for_its_own_and_comes_back() {
     let mut farthest = 0.0_f32;
     flats.run_until(30.0, |world| {
         farthest = farthest.max(world.unit(warden).unwrap().position().distance(post));
-        world.unit(raker).unwrap().orders().is_empty()
+        !world.unit(raker).unwrap().has_orders()
     });
     assert!(flats.at(raker).distance(Vec2::new(17.0, 2.0)) < 0.1);
     assert!(farthest > 0.1, "nobody had to make room: {farthest}");
@@ -269,7 +270,7 @@ fn what_a_unit_feels_adds_up_to_how_it_moves() {
         flats.run(0.05);
         for unit in &units {
             let view = flats.world.unit(*unit).unwrap();
-            let urges = flats.world.urges(*unit).unwrap();
+            let urges = flats.world.motion_breakdown(*unit).unwrap();
             assert!(urges.sum().distance(view.velocity()) < 2e-3, "{urges:?}");
             pushed |= urges.pushed != Vec2::ZERO;
         }
@@ -278,7 +279,7 @@ fn what_a_unit_feels_adds_up_to_how_it_moves() {
     let gone = units[0];
     flats.world.remove(gone);
     flats.run(0.1);
-    assert_eq!(flats.world.urges(gone), None);
+    assert_eq!(flats.world.motion_breakdown(gone), None);
     assert!(flats.world.side("keepers") == Some(SideId(0)));
 }
 

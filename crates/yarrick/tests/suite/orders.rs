@@ -1,5 +1,6 @@
 //! Commands and what comes of them: every accepted order ends in exactly one outcome.
 
+use crate::doors::Doors as _;
 use yarrick::route::Shortfall;
 use yarrick::world::{Doing, Failure, MAX_QUEUED, OrderNo, Refusal};
 use yarrick::{
@@ -35,7 +36,7 @@ fn world() -> World {
 
 fn raker(world: &mut World, side: SideId, x: f32, y: f32) -> UnitId {
     let kind = world.kind("raker").unwrap();
-    world.spawn(kind, side, Vec2::new(x, y), 0.0).unwrap()
+    world.put_in(kind, side, Vec2::new(x, y))
 }
 
 fn command(units: &[UnitId], action: Action, queued: bool) -> Command {
@@ -366,9 +367,12 @@ fn what_cannot_be_obeyed_is_refused_and_changes_nothing() {
     let house = world
         .spawn(kind, KEEPERS, Vec2::new(8.0, 1.0), 0.0)
         .unwrap();
-    assert!(world.remove(dead));
+    world.remove(dead);
     run(&mut world, 0.1);
-    assert!(!world.remove(dead));
+    world.remove(dead);
+    let again = world.step().to_vec();
+    let why = Refusal::NoSuchUnit;
+    assert!(matches!(again[0], Event::ChangeRefused { why: found, .. } if found == why));
     let mut untouched = world.clone();
 
     let nowhere = UnitId::from_parts(900, 1);
@@ -462,7 +466,7 @@ fn a_thousand_orders_in_one_tick_leave_the_last_one() {
     assert!(
         last && world
             .units()
-            .all(|unit| unit.orders()[0].number == OrderNo(1000))
+            .all(|unit| unit.current_order().unwrap().number() == OrderNo(1000))
     );
     assert_eq!(endings(&run(&mut world, 30.0)).len(), 10);
 }

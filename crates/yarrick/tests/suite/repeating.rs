@@ -66,7 +66,7 @@ fn after_the_demo_everybody_stands_beside_the_others() {
     let units: Vec<_> = play.world().units().collect();
     for (k, a) in units.iter().enumerate() {
         assert_eq!(a.doing(), Doing::Standing);
-        assert!(a.orders().is_empty());
+        assert!(!a.has_orders());
         for b in &units[..k] {
             let depth = a.radius() + b.radius() - a.position().distance(b.position());
             let part = depth / a.radius().min(b.radius());

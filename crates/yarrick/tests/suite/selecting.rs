@@ -1,5 +1,6 @@
 //! The player's hand: what gestures come to in a world.
 
+use crate::doors::Doors as _;
 use proptest::prelude::*;
 use yarrick::select::{Button, Camera, FlatView, GestureSettings, PointerAction, PointerInput};
 use yarrick::world::{Deed, KindId, Rank, Spot};

@@ -7,6 +7,7 @@
 use super::cells::Cells;
 use super::lanes::{LANES, Moving, Vectors};
 use crate::geom::{Vec2, Vec3};
+use serde::{Deserialize, Deserializer, Serialize, Serializer};
 use wide::f32x4;
 
 /// A member: half a line of the cache.
@@ -54,6 +55,24 @@ pub(super) struct Bodies {
     slot_of: Vec<u32>,
     /// Workspace: the same again, for what they become.
     spare: Vec<Body>,
+}
+
+/// By row: how they lie in memory does not matter.
+impl Serialize for Bodies {
+    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        let rows = (0..self.len()).map(|row| self.in_row(row));
+        serializer.collect_seq(rows.map(|body| (body.at(), body.velocity())))
+    }
+}
+
+impl<'de> Deserialize<'de> for Bodies {
+    fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Bodies, D::Error> {
+        let mut bodies = Bodies::default();
+        for (at, velocity) in Vec::<(Vec3, Vec3)>::deserialize(deserializer)? {
+            bodies.add(at, velocity);
+        }
+        Ok(bodies)
+    }
 }
 
 impl Bodies {

@@ -1,10 +1,12 @@
 //! How the members of a flock behave.
 
+use serde::{Deserialize, Serialize};
+
 /// The most that a number of [`Manners`] may be.
 const MOST: f32 = 10_000.0;
 
 /// How the members of a flock see, how much each rule counts with them, and how they move.
-#[derive(Clone, Copy, Debug, PartialEq)]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
 pub struct Manners {
     /// How far a member sees its like, in metres. The work for a flock grows with the square of it.
     pub view_m: f32,
@@ -31,7 +33,7 @@ pub struct Manners {
 }
 
 /// The air that a flock flies in. Altitudes are in metres.
-#[derive(Clone, Copy, Debug, PartialEq)]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
 pub struct Air {
     /// The lowest altitude.
     pub floor_m: f32,

@@ -53,6 +53,7 @@ use cells::Cells;
 use core::fmt;
 use flight::Flight;
 use heed::Sight;
+use serde::{Deserialize, Serialize};
 
 /// The most zones of a flock.
 pub const MAX_ZONES: usize = 64;
@@ -64,11 +65,11 @@ pub const MAX_MEMBERS: usize = 1_000_000;
 pub const FARTHEST_M: f32 = 1.0e6;
 
 /// A member of a flock, for as long as the flock lives: no other ever gets its number.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
 pub struct MemberId(u32);
 
 /// A zone of a flock, for as long as the flock lives: no other ever gets its number.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
 pub struct ZoneId(u32);
 
 impl ZoneId {
@@ -120,7 +121,7 @@ pub struct Member<'a, V> {
 }
 
 /// A flock. `V` is what the game wants to keep with each member: a colour, a size, or nothing.
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, Serialize, Deserialize)]
 pub struct Flock<V = ()> {
     manners: Manners,
     // Members by row, in the order of their numbers.
@@ -131,6 +132,7 @@ pub struct Flock<V = ()> {
     next_member: u32,
     next_zone: u32,
     // Workspace.
+    #[serde(skip)]
     cells: Cells,
 }
 
@@ -417,6 +419,30 @@ impl<V> Flock<V> {
     #[must_use]
     pub fn measure(&self) -> FlockMeasure {
         measure::measure(self.bodies.clone(), self.manners.view_m)
+    }
+
+    /// Whether its numbers could have come about: for what was read from a file.
+    pub(crate) fn is_sound(&self) -> bool {
+        let count = self.id.len();
+        let below = |next: u32, last: Option<u32>| last.is_none_or(|last| last < next);
+        let zones = &self.zones;
+        let bounded = |body: &bodies::Body| {
+            let places = body.at().abs().max_element() <= FARTHEST_M;
+            places && body.velocity().is_finite()
+        };
+        self.manners.check().is_ok()
+            && self.bodies.len() == count
+            && self.value.len() == count
+            && count <= MAX_MEMBERS
+            && zones.len() <= MAX_ZONES
+            && self.id.is_sorted_by(|a, b| a < b)
+            && zones.is_sorted_by(|a, b| a.0 < b.0)
+            && below(self.next_member, self.id.last().map(|id| id.0))
+            && below(self.next_zone, zones.last().map(|(id, _)| id.0))
+            && zones
+                .iter()
+                .all(|(_, zone)| zone.check(&self.manners).is_ok())
+            && self.bodies.by_slot().iter().all(bounded)
     }
 
     /// A number that tells whether two flocks are the same to the last bit: members and zones, without what the game

@@ -2,9 +2,10 @@
 
 use super::Manners;
 use crate::geom::{Edge, Outline, OutlineError, Vec2, angle};
+use serde::{Deserialize, Serialize};
 
 /// What a zone does to a flock.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
 pub enum ZoneRole {
     /// It keeps the flock in: nobody who is inside crosses its edge while it stays where it is. The pull inward begins
     /// `margin_m` before the edge, and is full there.
@@ -28,7 +29,7 @@ pub enum ZoneRole {
 ///   | · · · · · ·  · |  ·  |─────────|  ·
 ///   |────────────────|  · · · · · · · · ·
 /// ```
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 pub struct Zone {
     /// What it does.
     pub role: ZoneRole,

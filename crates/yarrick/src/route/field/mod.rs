@@ -34,7 +34,7 @@ use crate::ground::{Cell, Passage};
 use spread::Frontier;
 
 /// What is left from every cell to the nearest of some goals.
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, Default)]
 pub struct GoalField {
     goals: Vec<u32>,
     /// What is left from each entry of the passage, in fifths of a cell: on ground of one speed of

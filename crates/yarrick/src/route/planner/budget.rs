@@ -1,7 +1,9 @@
 //! What a round may do, and what it has done.
 
+use serde::{Deserialize, Serialize};
+
 /// The budget of a round, in cells that are looked at.
-#[derive(Clone, Copy, Debug, Default)]
+#[derive(Clone, Copy, Debug, Default, Serialize, Deserialize)]
 pub(super) struct Budget {
     whole: u32,
     left: u32,
@@ -44,9 +46,5 @@ impl Budget {
 
     pub(super) fn spent(&self) -> u32 {
         self.spent
-    }
-
-    pub(super) fn owed(&self) -> u32 {
-        self.owed
     }
 }

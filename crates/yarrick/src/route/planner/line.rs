@@ -1,10 +1,11 @@
 //! Who waits: a line for each side, the urgent ones apart.
 
 use super::{Group, Ticket};
+use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, VecDeque};
 
 /// Those who wait.
-#[derive(Clone, Debug, Default)]
+#[derive(Clone, Debug, Default, Serialize, Deserialize)]
 pub(super) struct Line {
     urgent: Lanes,
     usual: Lanes,
@@ -17,7 +18,7 @@ pub(super) struct Line {
 }
 
 /// For each side those who wait, the longest first. A holder who has left since is passed over.
-#[derive(Clone, Debug, Default)]
+#[derive(Clone, Debug, Default, Serialize, Deserialize)]
 struct Lanes(Vec<VecDeque<u64>>);
 
 impl Line {
@@ -123,14 +124,26 @@ impl Line {
         self.held.values()
     }
 
-    /// All that decides who is served next, as numbers.
-    pub(super) fn fingerprint(&self) -> impl Iterator<Item = u64> + '_ {
-        let lanes = self.urgent.0.iter().chain(&self.usual.0);
-        let lanes = lanes.enumerate().flat_map(|(k, lane)| {
-            let held = lane.iter().filter(|who| self.held.contains_key(who));
-            held.map(move |who| *who ^ (k as u64) << 56)
-        });
-        lanes.chain(self.work.iter().copied())
+    /// Whether its lists fit each other: for what was read from a file.
+    pub(super) fn is_consistent(&self) -> bool {
+        let lanes = self.urgent.0.iter().chain(&self.usual.0).flatten();
+        let in_line: std::collections::BTreeSet<u64> = lanes.copied().collect();
+        let mut groups: BTreeMap<Group, u32> = BTreeMap::new();
+        for group in self.held.values().filter_map(|ticket| ticket.group) {
+            *groups.entry(group).or_insert(0) += 1;
+        }
+        let named = self.held.iter().all(|(who, ticket)| *who == ticket.who);
+        let sides = usize::from(u8::MAX) + 1;
+        named
+            && groups == self.groups
+            && self.held.keys().all(|who| in_line.contains(who))
+            && self
+                .urgent
+                .0
+                .len()
+                .max(self.usual.0.len())
+                .max(self.work.len())
+                <= sides
     }
 
     /// How many of its side that are as urgent are before one in line.

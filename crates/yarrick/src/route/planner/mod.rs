@@ -46,6 +46,7 @@ use crate::geom::Vec2;
 use crate::ground::{Cell, Ground, Passage, Patch};
 use budget::Budget;
 use line::Line;
+use serde::{Deserialize, Serialize};
 use shared::Fields;
 
 /// From so many of a group on, a field serves them all. Measured on maps of 512 by 512 cells, a field
@@ -59,7 +60,7 @@ pub const COST_OF_A_ROUTE: u32 = 16;
 const STRAYED_CELLS: f32 = 8.0;
 
 /// Those that go to places round one point, with bodies that find the ground alike.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
 pub struct Group {
     /// The caller's number for the passage that they use.
     pub body: u16,
@@ -85,7 +86,7 @@ impl Group {
 }
 
 /// A place in the line.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Ticket {
     /// The caller's name for whoever needs the route.
     pub who: u64,
@@ -144,10 +145,15 @@ pub enum Standing {
 }
 
 /// Serves requests for routes within a budget.
-#[derive(Clone, Debug, Default)]
+///
+/// Saved and loaded, it goes on in the same way: what is saved is the requests and what has been done for them, and
+/// [`Planner::redo`] then does that again.
+#[derive(Clone, Debug, Default, Serialize, Deserialize)]
 pub struct Planner {
     line: Line,
     current: Option<Current>,
+    /// The search under way is done again from what `current` tells.
+    #[serde(skip)]
     router: Router,
     fields: Fields,
     /// How many rounds there were, for what has not been used for long.
@@ -157,18 +163,22 @@ pub struct Planner {
 }
 
 /// The ticket that is being served.
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, Serialize, Deserialize)]
 struct Current {
     ticket: Ticket,
     stage: Stage,
 }
 
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, Serialize, Deserialize)]
 enum Stage {
     /// Nothing has been done for it.
     Begins,
-    /// Its search is under way, from a point to a goal.
-    Searches { from: Vec2, goal: Goal },
+    /// Its search is under way, from a point to a goal; and the work that it was allowed, round by round.
+    Searches {
+        from: Vec2,
+        goal: Goal,
+        allowed: Vec<u32>,
+    },
 }
 
 impl Planner {
@@ -246,20 +256,66 @@ impl Planner {
         self.budget.spent()
     }
 
-    /// Numbers that stand for all in which two planners may differ that will go on differently, for a
-    /// checksum.
-    pub fn fingerprint(&self) -> impl Iterator<Item = u64> + '_ {
-        let current = self.current.iter().map(|current| current.ticket.who);
-        let settled = u64::from(self.router.settled_count());
-        let searches = self.current.iter().map(move |current| match current.stage {
-            Stage::Begins => 0,
-            Stage::Searches { .. } => 1 + settled,
-        });
-        current
-            .chain(searches)
-            .chain(self.line.fingerprint())
-            .chain(self.fields.fingerprint(self.round))
-            .chain(core::iter::once(u64::from(self.budget.owed())))
+    /// Does again what had been done when the planner was saved. `ask` tells what the holder of a ticket wants, as for
+    /// [`Planner::next`]; `passage` the passage that the caller numbers so.
+    ///
+    /// # Errors
+    /// What makes no sense about it.
+    pub fn redo<'a>(
+        &mut self,
+        ground: &Ground,
+        ask: impl Fn(u64) -> Option<Ask<'a>>,
+        passage: impl Fn(u16) -> Option<&'a Passage>,
+    ) -> Result<(), &'static str> {
+        self.fields.redo(ground, passage)?;
+        let Some(current) = &self.current else {
+            return Ok(());
+        };
+        let Stage::Searches {
+            from,
+            goal,
+            allowed,
+        } = &current.stage
+        else {
+            return Ok(());
+        };
+        let Some(wanted) = ask(current.ticket.who) else {
+            // It wants nothing any more, and is dropped when its turn comes.
+            return Ok(());
+        };
+        let (passage, radius) = (wanted.passage, wanted.radius);
+        let mut is_under_way = self
+            .router
+            .begin(ground, passage, radius, *from, goal)
+            .is_none();
+        for most in allowed {
+            is_under_way &= self.router.advance(ground, passage, *most).is_none();
+        }
+        match is_under_way {
+            true => Ok(()),
+            false => Err("a search that is over"),
+        }
+    }
+
+    /// What is wrong with a planner that was read from a file, if anything is: sides and passages that do not exist,
+    /// and lists that do not fit each other.
+    ///
+    /// # Errors
+    /// What makes no sense about it.
+    pub fn check(&self, sides: u8, passages: u16) -> Result<(), &'static str> {
+        let current = self.current.iter().map(|current| &current.ticket);
+        let mut tickets = current.chain(self.line.tickets());
+        let known = |ticket: &Ticket| {
+            let body = ticket.group.is_none_or(|group| group.body < passages);
+            ticket.side < sides && body
+        };
+        match tickets.all(known)
+            && self.line.is_consistent()
+            && self.fields.is_consistent(self.round)
+        {
+            true => Ok(()),
+            false => Err("requests for routes that make no sense"),
+        }
     }
 
     /// Tells that the map has changed: `touched` is what [`Passage::repair`] gave for the passage that
@@ -309,7 +365,7 @@ impl Planner {
     /// Does what the budget allows for the current ticket.
     fn serve(&mut self, ground: &Ground, ask: &Ask<'_>) -> Option<Result<Route, NoRoute>> {
         let current = self.current.as_mut()?;
-        if let Stage::Searches { from, goal } = &current.stage
+        if let Stage::Searches { from, goal, .. } = &current.stage
             && (goal != &ask.goal || from.distance(ask.from) > STRAYED_CELLS * ground.cell_m())
         {
             // It wants to go elsewhere, or has been moved.
@@ -335,13 +391,24 @@ impl Planner {
             self.budget.charge(self.router.settled_count());
             self.current.as_mut()?.stage = match found {
                 Some(found) => return Some(found),
-                None => Stage::Searches { from, goal },
+                None => Stage::Searches {
+                    from,
+                    goal,
+                    allowed: Vec::new(),
+                },
             };
         }
         if !self.budget.allows(Router::least_step(ask.passage)) {
             return None;
         }
         let before = self.router.settled_count();
+        if let Some(Current {
+            stage: Stage::Searches { allowed, .. },
+            ..
+        }) = &mut self.current
+        {
+            allowed.push(self.budget.left());
+        }
         let found = self.router.advance(ground, ask.passage, self.budget.left());
         self.budget.charge(self.router.settled_count() - before);
         Some(found?.map(|route| begun_from(ground, ask, route)))

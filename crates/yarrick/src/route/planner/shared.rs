@@ -3,8 +3,9 @@
 use super::budget::Budget;
 use super::{Ask, COST_OF_A_ROUTE, Goal, Group};
 use crate::geom::Vec2;
-use crate::ground::{Going, Ground, Passage, Patch};
+use crate::ground::{Cell, Going, Ground, Passage, Patch};
 use crate::route::{GoalField, Route, Router, reach, smooth};
+use serde::{Deserialize, Serialize};
 
 /// The most fields that are kept.
 const MOST: usize = 4;
@@ -32,13 +33,20 @@ pub(super) enum Served {
 }
 
 /// The fields that are kept.
-#[derive(Clone, Debug, Default)]
+#[derive(Clone, Debug, Default, Serialize, Deserialize)]
 pub(super) struct Fields(Vec<Shared>);
 
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, Serialize, Deserialize)]
 struct Shared {
     group: Group,
+    /// Worked out again from what follows.
+    #[serde(skip)]
     field: GoalField,
+    /// The work that it was allowed since it was begun or last begun anew.
+    allowed: Vec<u32>,
+    /// Where ways down the field were looked at since it changed last, for bodies of what radius: those are known and
+    /// cost nothing any more.
+    traced: Vec<(Cell, f32)>,
     /// The round in which it was used last.
     used: u64,
 }
@@ -56,23 +64,43 @@ impl Fields {
     pub(super) fn repair(&mut self, body: u16, passage: &Passage, touched: Patch) {
         // One whose goal was closed is of no more use.
         self.0.retain_mut(|shared| {
-            shared.group.body != body || shared.field.repair(passage, touched).is_ok()
+            if shared.group.body != body || touched.is_empty() {
+                return true;
+            }
+            // Mended, a field that was done equals one that is done anew; one that was not is begun anew.
+            shared.allowed.clear();
+            shared.traced.clear();
+            if shared.field.is_done() {
+                shared.allowed.push(u32::MAX);
+            }
+            shared.field.repair(passage, touched).is_ok()
         });
     }
 
-    /// All that decides what they will be good for, as numbers.
-    pub(super) fn fingerprint(&self, round: u64) -> impl Iterator<Item = u64> + '_ {
-        self.0.iter().flat_map(move |shared| {
-            let (y, x) = shared.group.at;
-            let at = (y as u64) << 32 | u64::from(x as u32);
-            let settled = u64::from(shared.field.settled_count());
-            [
-                at,
-                u64::from(shared.group.body),
-                settled,
-                round - shared.used,
-            ]
-        })
+    /// Works all out again.
+    pub(super) fn redo<'a>(
+        &mut self,
+        ground: &Ground,
+        passage: impl Fn(u16) -> Option<&'a Passage>,
+    ) -> Result<(), &'static str> {
+        for shared in &mut self.0 {
+            let known = passage(shared.group.body).ok_or("a field for bodies that do not exist")?;
+            let field = GoalField::begin(known, &[shared.group.cell()]);
+            shared.field = field.map_err(|_| "a field whose goal is closed")?;
+            for most in &shared.allowed {
+                shared.field.advance(known, *most);
+            }
+            for (cell, radius) in &shared.traced {
+                let ways = (&mut Vec::new(), &mut Vec::new());
+                shared.field.corners(ground, known, *radius, *cell, ways);
+            }
+        }
+        Ok(())
+    }
+
+    /// Whether they could have come about: for what was read from a file.
+    pub(super) fn is_consistent(&self, round: u64) -> bool {
+        self.0.len() <= MOST && self.0.iter().all(|shared| shared.used <= round)
     }
 
     /// The route of one of a group, by the field of that, which is begun if `many` go there.
@@ -98,6 +126,7 @@ impl Fields {
             return Served::NotHere;
         };
         if !shared.field.knows(ask.passage, footing.cell) {
+            shared.allowed.push(budget.left());
             let settled = shared.field.advance(ask.passage, budget.left());
             budget.charge(settled);
             if !shared.field.knows(ask.passage, footing.cell) {
@@ -120,6 +149,9 @@ impl Fields {
             router,
             &mut work,
         );
+        if unseen > 0 && shared.field.unseen(ask.passage, footing.cell) == 0 {
+            shared.traced.push((footing.cell, ask.radius));
+        }
         budget.charge(work);
         route.map_or(Served::NotHere, Served::Route)
     }
@@ -141,6 +173,8 @@ impl Fields {
         self.0.push(Shared {
             group,
             field,
+            allowed: Vec::new(),
+            traced: Vec::new(),
             used: round,
         });
         Some(self.0.len() - 1)

@@ -2,7 +2,7 @@
 
 use crate::geom::Vec3;
 use crate::motion::flock::{Flock, Manners, MemberId, Zone, ZoneId, ZoneRole};
-use crate::world::{FlockId, Guise, World};
+use crate::world::{Appearance, FlockId, World};
 
 /// Beyond the edge of a pen by so much is outside, in metres: less is rounding.
 const OUTSIDE_M: f32 = 1e-3;
@@ -83,7 +83,7 @@ pub(super) struct FlockTaken {
 }
 
 impl FlockTaken {
-    pub(super) fn begin(flock: FlockId, name: &str, now: &Flock<Guise>) -> FlockTaken {
+    pub(super) fn begin(flock: FlockId, name: &str, now: &Flock<Appearance>) -> FlockTaken {
         let measured = FlockMeasured {
             flock,
             name: name.to_owned(),
@@ -105,7 +105,7 @@ impl FlockTaken {
         taken
     }
 
-    fn remember(&mut self, now: &Flock<Guise>) {
+    fn remember(&mut self, now: &Flock<Appearance>) {
         self.before.clear();
         let members = now.members().map(|bird| (bird.id, bird.at, bird.velocity));
         self.before.extend(members);
@@ -129,7 +129,7 @@ impl FlockTaken {
         self.remember(now);
     }
 
-    fn note_members(&mut self, now: &Flock<Guise>, tick_s: f32) {
+    fn note_members(&mut self, now: &Flock<Appearance>, tick_s: f32) {
         let pens: Vec<&Zone> = now
             .zones()
             .filter(|(id, zone)| {
@@ -159,7 +159,7 @@ impl FlockTaken {
         }
     }
 
-    fn look(&mut self, now: &Flock<Guise>, time_s: f64) {
+    fn look(&mut self, now: &Flock<Appearance>, time_s: f64) {
         let measure = now.measure();
         self.looks
             .push((time_s, measure.local_alignment, measure.spacing_m));

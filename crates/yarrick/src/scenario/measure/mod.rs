@@ -296,7 +296,7 @@ impl Measure {
                 match outcome {
                     Outcome::Done | Outcome::CameShort { .. } => taken.measured.arrived += 1,
                     Outcome::Failed { .. } | Outcome::UnitLost => taken.measured.failed += 1,
-                    Outcome::Replaced { .. } => {}
+                    Outcome::Replaced { .. } | Outcome::Stopped => {}
                 }
                 taken.open = taken.open.saturating_sub(1);
                 taken.last_end_s = self.now_s;
@@ -336,8 +336,8 @@ impl Measure {
         let under_way = unit.doing() == Doing::Going;
         if !under_way || at.distance(last.anchor) > HELD_UP_M {
             (last.anchor, last.anchor_s) = (at, now_s);
-        } else if let Some(order) = unit.orders().first()
-            && let Some(taken) = self.orders.get_mut(&order.number)
+        } else if let Some(order) = unit.orders().next()
+            && let Some(taken) = self.orders.get_mut(&order.number())
         {
             let held_up = now_s - last.anchor_s.max(taken.measured.given_s);
             taken.measured.held_up_s = taken.measured.held_up_s.max(held_up);

@@ -1,11 +1,10 @@
 //! Coming up to another unit, and staying as near.
 
-use super::{Activity, Bound, Delay, Go};
 use crate::geom::{Vec2, angle};
 use crate::route::{footing_or_free, reach};
-use crate::world::order::Failure;
-use crate::world::queue;
-use crate::world::state::State;
+use crate::world::legs::{self, walks};
+use crate::world::message::Failure;
+use crate::world::state::{MoveTarget, Patience, State};
 
 /// How far from the side of a building one walks up to it, in metres.
 const BEFORE_A_SIDE_M: f32 = 0.05;
@@ -17,57 +16,26 @@ const PROGRESS_M: f32 = 0.25;
 /// walk: a route across the map need not follow every step of its target.
 const STALE_PART: f32 = 0.2;
 
-/// How near a unit has come to another, and since when it has come no nearer.
-#[derive(Clone, Copy, Debug, PartialEq)]
-pub(crate) struct Progress {
-    /// The smallest gap so far, in metres.
-    pub(crate) best_m: f32,
-    /// The tick of the last progress.
-    pub(crate) since: u64,
-}
-
-impl Progress {
-    /// Begins at a tick.
-    pub(crate) fn from(tick: u64) -> Progress {
-        Progress {
-            best_m: f32::INFINITY,
-            since: tick,
-        }
-    }
-
-    /// Near enough, for what stands between them.
-    pub(crate) fn settled(tick: u64) -> Progress {
-        Progress {
-            best_m: 0.0,
-            since: tick,
-        }
-    }
-
-    pub(crate) fn is_settled(&self) -> bool {
-        self.best_m == 0.0
-    }
-}
-
 /// How near to come: a unit that walks goes on to `near_m` metres from edge to edge, and one that
 /// stands there stays until the gap is above `keep_m`.
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct Distance {
     pub(crate) near_m: f32,
     pub(crate) keep_m: f32,
-    /// Whether it is no use to go where the gap stays above `keep_m`.
+    /// Whether there is no use in going where the gap stays above `keep_m`.
     pub(crate) strict: bool,
     /// On which side to stand, as the angle from where the other looks in radians, if that matters.
     pub(crate) side: Option<f32>,
 }
 
-/// For so many quarters of a cell a clear place is looked for outward from a side.
+/// A clear place is looked for outward from a side for so many quarters of a cell.
 const OUTWARD_STEPS: u32 = 6;
 
-/// Who is to stand on a side stands there within so many metres of the very point.
+/// A unit that is to stand on a side has come there within so many metres of the point.
 const ON_A_SIDE_M: f32 = 0.1;
 
 impl Distance {
-    /// The point before a side of another unit at which one is to stand, if the side matters.
+    /// The point before a side of another unit at which the unit is to stand, if the side matters.
     fn point(&self, state: &State, row: usize, target: usize) -> Option<Vec2> {
         let side = angle::wrap(self.side? + state.units.facing[target]);
         let (out, middle) = (angle::direction(side), state.units.position[target]);
@@ -102,56 +70,44 @@ pub(crate) enum Closing {
     /// The unit is as near as it should be, and stands.
     There,
     /// It is on the way, and has come no nearer for so many ticks.
-    OnTheWay { stalled: u64 },
+    OnTheWay { stalled: u32 },
     /// It is not near enough, and cannot get nearer.
     Stranded { why: Failure },
 }
 
-/// Brings a unit nearer to another, or lets it stand.
+/// Brings a unit nearer to another, or lets it stand. `patience` tells for how long it has come no nearer.
 pub(crate) fn close_in(
     state: &mut State,
-    row: usize,
-    target: usize,
+    (row, target): (usize, usize),
     distance: Distance,
+    patience: &mut Patience,
 ) -> Closing {
     let gap = distance.short_of(state, row, target);
-    let stands = matches!(state.units.activity[row], Activity::Stand);
+    let stands = state.units.locomotion[row].stands();
     let wanted = if stands {
         distance.keep_m
     } else {
         distance.near_m
     };
     if gap <= wanted {
-        queue::halt(state, row);
-        state.units.progress[row] = Progress::from(state.tick);
+        legs::halt(state, row);
+        *patience = Patience::default();
         return Closing::There;
     }
-    if state.kind(state.units.kind[row]).speed == 0.0 {
+    if state.kind_of(row).speed == 0.0 {
         let why = Failure::OutOfRange;
         return Closing::Stranded { why };
     }
     if (stands || state.thinks_now(row))
         && let Err(why) = head_for(state, row, target, distance)
     {
-        queue::halt(state, row);
+        legs::halt(state, row);
         return Closing::Stranded { why };
     }
-    let tick = state.tick;
-    let progress = &mut state.units.progress[row];
-    if gap < progress.best_m - PROGRESS_M {
-        *progress = Progress {
-            best_m: gap,
-            since: tick,
-        };
-    }
+    patience.count(gap, PROGRESS_M, false);
     Closing::OnTheWay {
-        stalled: tick - progress.since,
+        stalled: patience.held_up,
     }
-}
-
-/// Whether a unit is on its way somewhere.
-pub(crate) fn walks(state: &State, row: usize) -> bool {
-    matches!(state.units.activity[row], Activity::Go(_))
 }
 
 /// Why a unit came no nearer to a target for so long.
@@ -181,24 +137,20 @@ fn head_for(
     let (from, middle) = (state.units.position[row], state.units.position[target]);
     let radius = state.units.radius[row];
     let point = distance.point(state, row, target);
-    // Nobody walks to the middle of a building: to the side from which one comes.
+    // A building is walked up to from the side from which the unit comes, not to its middle.
     let to = point
         .or_else(|| side_of(state, target, from, radius))
         .unwrap_or(middle);
     // What the gap leaves out of the way from middle to middle.
     let bodies = (from.distance(to) - state.gap_m(row, target)).max(0.0);
-    // Whoever slows down behind one that walks off never comes up to it.
+    // A unit that slowed down behind one that walks off would never come up to it.
     let short_m = if walks(state, target) || point.is_some() {
         0.0
     } else {
         distance.near_m + bodies
     };
     if state.going(row).line_is_clear(from, to, radius) {
-        let bound = Bound::Unit { to, short_m };
-        match &mut state.units.activity[row] {
-            Activity::Go(go) => go.redirect(bound, to),
-            other => *other = Activity::Go(Go::new(bound, from, vec![to], Delay::default())),
-        }
+        legs::go_to(state, row, MoveTarget::Unit { to, short_m });
         return Ok(());
     }
     let passage = state.passage(row);
@@ -213,15 +165,15 @@ fn head_for(
             return Err(Failure::NoWay(why));
         }
     }
-    let end = match state.units.activity[row].bound() {
-        Some(Bound::Unit { to, .. }) => Some(to),
+    let end = match state.units.locomotion[row].target() {
+        Some(MoveTarget::Unit { to, .. }) => Some(*to),
         _ => None,
     };
     let way_is_stale = |end: Vec2| end.distance(reach.point) > from.distance(to) * STALE_PART;
     if end.is_none_or(way_is_stale) {
         let short_m = if reach.short.is_none() { short_m } else { 0.0 };
         let to = reach.point;
-        queue::await_route(state, row, Bound::Unit { to, short_m }, Delay::default());
+        legs::go_by_route(state, row, MoveTarget::Unit { to, short_m });
     }
     Ok(())
 }

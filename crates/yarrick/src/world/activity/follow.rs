@@ -1,6 +1,6 @@
 //! Keeping near another unit without pushing.
 //!
-//! Those that follow the same unit keep in rings round it, the nearest in the first, so many in
+//! Units that follow the same unit keep in rings round it, the nearest in the first, as many in
 //! each as find room on the side from which they come:
 //!
 //! ```text
@@ -10,11 +10,13 @@
 //!     f f
 //! ```
 
-use super::Activity;
-use super::closing::{Closing, Distance, Progress, close_in};
-use crate::world::order::{Order, Task};
-use crate::world::queue;
-use crate::world::state::{Scratch, State};
+use super::closing::{Closing, Distance, close_in};
+use super::{Act, Activities, Activity, Behaviour, Faculties, Next};
+use crate::world::arms::{self, Alertness};
+use crate::world::ids::UnitId;
+use crate::world::legs;
+use crate::world::state::{Follower, Locomotion, Owner, Patience, Scratch, State};
+use serde::{Deserialize, Serialize};
 
 /// The gap that the first ring keeps, in metres.
 const GAP_M: f32 = 1.0;
@@ -22,48 +24,160 @@ const GAP_M: f32 = 1.0;
 /// How much farther the unit may get before those that follow it set out again, in metres.
 const SLACK_M: f32 = 1.0;
 
-/// For such a part of a second a follower tries to get past others to a unit that stands.
+/// A follower tries to get past others to a unit that stands for one so-many-th of a second.
 const PATIENCE_PER_S: u32 = 4;
 
-/// From ring to ring, and from one to the next on a ring, in radii.
+/// From ring to ring, and from unit to unit on a ring, in radii.
 const SPACING: f32 = 2.4;
 
 /// Two bodies touch within so much of the sum of their radii.
 const TOUCH: f32 = 1.1;
 
-/// Finds out who follows whom, and in which ring.
-pub(crate) fn line_up(state: &State, scratch: &mut Scratch) {
+/// Keeping near another unit.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+pub(crate) struct Follow {
+    target: UnitId,
+    patience: Patience,
+    /// Whether it has come as near as it gets: it does not look for a way again until the other moves.
+    is_settled: bool,
+}
+
+impl Follow {
+    pub(crate) fn new(target: UnitId) -> Follow {
+        Follow {
+            target,
+            patience: Patience::default(),
+            is_settled: false,
+        }
+    }
+
+    pub(super) fn begin(&mut self, act: &mut Act<'_>) {
+        *self = Follow::new(self.target);
+        legs::halt(act.state, act.row);
+    }
+
+    /// Keeps near the unit, and strikes foes in reach while it stands there.
+    pub(super) fn keep_near(&mut self, act: &mut Act<'_>) {
+        let known = act.sighting.take();
+        if let Some(target) = act.state.units.row(self.target) {
+            self.follow(act.state, act.scratch, act.row, target);
+        }
+        act.sighting = known;
+        let units = &act.state.units;
+        let (legs, arms) = (units.legs_owner[act.row], units.arms_owner[act.row]);
+        if arms != Owner::Nobody && arms != legs {
+            // Another activity has the arms.
+            return;
+        }
+        if units.locomotion[act.row].stands() {
+            act.strike_in_reach();
+        } else {
+            arms::lower(act.state, act.row);
+        }
+    }
+
+    fn follow(&mut self, state: &mut State, scratch: &Scratch, row: usize, target: usize) {
+        let known = scratch
+            .ring_m
+            .binary_search_by_key(&(row as u32), |(row, _)| *row);
+        let near_m = known.map_or(GAP_M, |at| scratch.ring_m[at].1);
+        let rests = state.units.locomotion[target].stands();
+        if !rests {
+            *self = Follow::new(self.target);
+        }
+        let (stands, held_up) = match &state.units.locomotion[row] {
+            Locomotion::Standing => (true, 0),
+            Locomotion::AwaitingRoute { .. } => (false, 0),
+            Locomotion::Walking(walk) => (false, walk.held_up()),
+        };
+        if stands && (!state.thinks_now(row) || self.is_settled) {
+            return;
+        }
+        let near_enough = state.gap_m(row, target) <= near_m + 3.0 * SLACK_M;
+        let held_up = held_up > state.rules.ticks_per_second / PATIENCE_PER_S;
+        if rests && near_enough && (held_up || stands_behind(state, scratch, row, target)) {
+            self.is_settled = true;
+            return legs::halt(state, row);
+        }
+        let distance = Distance {
+            near_m,
+            keep_m: near_m + SLACK_M,
+            strict: false,
+            side: None,
+        };
+        match close_in(state, (row, target), distance, &mut self.patience) {
+            // It waits there.
+            Closing::Stranded { .. } => self.is_settled = true,
+            Closing::There => self.is_settled = false,
+            Closing::OnTheWay { .. } => {}
+        }
+    }
+}
+
+impl Behaviour for Follow {
+    fn needs(&self) -> Faculties {
+        Faculties::LEGS
+    }
+
+    fn start(&mut self, act: &mut Act<'_>) -> Next {
+        self.begin(act);
+        Next::Continue
+    }
+
+    fn advance(&mut self, act: &mut Act<'_>) -> Next {
+        self.keep_near(act);
+        Next::Continue
+    }
+
+    fn target(&self) -> Option<UnitId> {
+        Some(self.target)
+    }
+
+    fn alertness(&self, _: &State) -> Alertness {
+        Alertness::InReach {
+            only_standing: true,
+        }
+    }
+}
+
+/// The unit that another keeps near.
+fn followed(activities: &Activities) -> Option<UnitId> {
+    let roots = activities.iter().map(|running| running.root());
+    roots.into_iter().find_map(|root| match root {
+        Activity::Follow(follow) => Some(follow.target),
+        Activity::Guard(guard) => guard.target(),
+        _ => None,
+    })
+}
+
+/// Finds out which units follow which, and in which ring.
+pub(crate) fn line_up(state: &State, activities: &[Activities], scratch: &mut Scratch) {
     let followers = &mut scratch.followers;
     followers.clear();
-    for row in 0..state.units.len() {
-        let first = state.units.orders[row].first();
-        if let Some(Task::Follow { target } | Task::Guard { target }) =
-            first.map(|order| &order.task)
-        {
+    for (row, activities) in activities.iter().enumerate() {
+        if let Some(target) = followed(activities) {
             let gap = state
                 .units
-                .row(*target)
+                .row(target)
                 .map_or(0.0, |of| state.gap_m(row, of));
-            // The bits of numbers that are not negative are ordered as these are.
-            followers.push((*target, gap.to_bits(), state.units.id[row], row as u32));
+            followers.push(Follower {
+                target,
+                gap_bits: gap.to_bits(),
+                unit: state.units.id[row],
+                row: row as u32,
+            });
         }
     }
     followers.sort_unstable();
     scratch.ring_m.clear();
-    let mut start = 0;
-    while start < followers.len() {
-        let target = followers[start].0;
-        let of_target = followers[start..].partition_point(|(other, ..)| *other == target);
-        let around = state
-            .units
-            .row(target)
-            .map_or(0.0, |row| state.units.radius[row]);
+    for of_target in followers.chunk_by(|a, b| a.target == b.target) {
+        let target = state.units.row(of_target[0].target);
+        let around = target.map_or(0.0, |row| state.units.radius[row]);
         let mut ring = Ring::first(around);
-        for (.., row) in &followers[start..start + of_target] {
-            let gap = ring.next_gap(state.units.radius[*row as usize]);
-            scratch.ring_m.push((*row, gap));
+        for follower in of_target {
+            let gap = ring.next_gap(state.units.radius[follower.row as usize]);
+            scratch.ring_m.push((follower.row, gap));
         }
-        start += of_target;
     }
     scratch.ring_m.sort_unstable_by_key(|(row, _)| *row);
 }
@@ -88,7 +202,7 @@ impl Ring {
         }
     }
 
-    /// The gap that the next one keeps, whose body has a radius.
+    /// The gap that the next unit keeps, given the radius of its body.
     fn next_gap(&mut self, radius: f32) -> f32 {
         let half_ring = core::f32::consts::PI * (self.around + self.gap + radius);
         if self.taken > 0.0 && self.taken + SPACING * radius > half_ring {
@@ -102,58 +216,21 @@ impl Ring {
     }
 }
 
-/// Goes on following.
-pub(crate) fn follow(state: &mut State, scratch: &Scratch, row: usize, target: usize) {
-    let known = scratch
-        .ring_m
-        .binary_search_by_key(&(row as u32), |(row, _)| *row);
-    let near_m = known.map_or(GAP_M, |at| scratch.ring_m[at].1);
-    let rests = matches!(state.units.activity[target], Activity::Stand);
-    if !rests {
-        state.units.progress[row] = Progress::from(state.tick);
-    }
-    let (stands, held_up) = match &state.units.activity[row] {
-        Activity::Stand => (true, 0),
-        Activity::AwaitRoute { .. } => (false, 0),
-        Activity::Go(go) => (false, go.held_up()),
-    };
-    if stands && (!state.thinks_now(row) || state.units.progress[row].is_settled()) {
-        return;
-    }
-    let near_enough = state.gap_m(row, target) <= near_m + 3.0 * SLACK_M;
-    let held_up = held_up > state.ticks_per_second / PATIENCE_PER_S;
-    if rests && near_enough && (held_up || stands_behind(state, scratch, row, target)) {
-        state.units.progress[row] = Progress::settled(state.tick);
-        return queue::halt(state, row);
-    }
-    let distance = Distance {
-        near_m,
-        keep_m: near_m + SLACK_M,
-        strict: false,
-        side: None,
-    };
-    if let Closing::Stranded { .. } = close_in(state, row, target, distance) {
-        // It waits there, and does not look for a way again until the other moves.
-        state.units.progress[row] = Progress::settled(state.tick);
-    }
-}
-
 /// Whether a unit touches another that stands, keeps near the same unit, and is nearer to it.
 fn stands_behind(state: &State, scratch: &Scratch, row: usize, target: usize) -> bool {
     let units = &state.units;
     let goal = units.position[target];
     let mine = units.position[row].distance(goal);
-    let about = |row: usize| units.orders[row].first().and_then(Order::target);
-    let before = |other: u32| {
-        let other = other as usize;
+    let of_target = |follower: &&Follower| follower.target == units.id[target];
+    let first = scratch
+        .followers
+        .partition_point(|follower| follower.target < units.id[target]);
+    let fellows = scratch.followers[first..].iter().take_while(of_target);
+    fellows.map(|follower| follower.row as usize).any(|other| {
         let at = units.position[other];
         let reach = (units.radius[row] + units.radius[other]) * TOUCH;
-        matches!(units.activity[other], Activity::Stand)
-            && about(other) == about(row)
+        units.locomotion[other].stands()
             && at.distance(units.position[row]) <= reach
             && at.distance(goal) < mine
-    };
-    let reach = (units.radius[row] + state.widest) * TOUCH;
-    let mut near = scratch.near.within(units.position[row], reach);
-    near.any(before)
+    })
 }

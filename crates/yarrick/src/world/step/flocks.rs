@@ -1,20 +1,19 @@
 //! Moves the flocks, and before that the zones that units carry to where these are now.
 
-use crate::world::flocks::Tended;
-use crate::world::state::State;
+use crate::world::state::{State, WorldFlock};
 
 pub(in crate::world) fn run(state: &mut State, threads: usize) {
     let tick_s = state.tick_s();
     let mut flocks = core::mem::take(&mut state.flocks);
-    for tended in &mut flocks {
-        carry(state, tended);
-        tended.flock.step_on(threads, tick_s);
+    for known in &mut flocks {
+        carry(state, known);
+        known.flock.step_on(threads, tick_s);
     }
     state.flocks = flocks;
 }
 
 /// Brings zones after those that carry them. The zones of one that is gone are taken away.
-fn carry(state: &State, Tended { flock, carried, .. }: &mut Tended) {
+fn carry(state: &State, WorldFlock { flock, carried, .. }: &mut WorldFlock) {
     carried.retain(|&(zone, unit)| match state.units.row(unit) {
         Some(row) => {
             let (at, facing) = (state.units.position[row], state.units.facing[row]);

@@ -2,9 +2,8 @@
 
 use crate::geom::canonical;
 use crate::route::nearest_free;
-use crate::world::activity::Activity;
-use crate::world::queue;
-use crate::world::state::State;
+use crate::world::legs;
+use crate::world::state::{Locomotion, State};
 
 pub(in crate::world) fn run(state: &mut State) {
     let mut trapped = core::mem::take(&mut state.trapped);
@@ -21,20 +20,19 @@ pub(in crate::world) fn run(state: &mut State) {
 /// with: the unit is free, or can never be.
 fn walk_out(state: &mut State, row: usize) -> bool {
     let (from, radius) = (state.units.position[row], state.units.radius[row]);
-    if let Activity::Go(go) = &state.units.activity[row] {
-        let (bound, delay) = (go.bound(), go.delay());
-        if go.is_on_link() {
+    if let Locomotion::Walking(walk) = &state.units.locomotion[row] {
+        if walk.is_on_link() {
             return false;
         }
         if state.going(row).disc_is_clear(from, radius) {
             // It has come off a link; what has changed meanwhile is seen to now.
             if state.way_is_cut(row, &state.ground.bounds()) {
-                queue::await_route(state, row, bound, delay);
+                legs::replan(state, row);
             }
             return true;
         }
     }
-    let speed = state.kind(state.units.kind[row]).speed;
+    let speed = state.kind_of(row).speed;
     let free = nearest_free(state.going(row), state.passage(row), radius, from);
     let Some(free) = free.filter(|_| speed > 0.0) else {
         return true;
@@ -47,10 +45,7 @@ fn walk_out(state: &mut State, row: usize) -> bool {
     {
         return false;
     }
-    if let Activity::Go(go) = &state.units.activity[row] {
-        // The way that it was on began elsewhere.
-        let (bound, delay) = (go.bound(), go.delay());
-        queue::await_route(state, row, bound, delay);
-    }
+    // The way that it was on began elsewhere.
+    legs::replan(state, row);
     true
 }

@@ -3,7 +3,7 @@
 use crate::world::state::{Scratch, State};
 
 pub(in crate::world) fn run(state: &State, scratch: &mut Scratch) {
-    let cell_m = state.widest * 2.0;
+    let cell_m = state.derived.widest * 2.0;
     let bounds = state.ground.bounds();
     scratch.near.rebuild(bounds, cell_m, &state.units.position);
     scratch.near_is_stale = false;

@@ -1,45 +1,49 @@
-//! Strikes: whoever stands and has its foe within range turns to it, and strikes when it can.
+//! Strikes: a unit that aims at a foe within range turns to it and strikes when it can.
 //!
-//! All blows of a tick are gathered before any lands, so that nobody is the first.
+//! All blows of a tick are gathered before any lands, so that no unit is the first.
 
 use crate::combat::{Blow, deal};
 use crate::geom::angle;
-use crate::world::activity::Activity;
-use crate::world::event::Event;
-use crate::world::state::{Events, Scratch, State};
+use crate::world::message::Event;
+use crate::world::state::{Departure, Events, Scratch, State};
 
 pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch, events: &mut Events) {
     scratch.blows.clear();
     for row in 0..state.units.len() {
-        if state.units.bout[row].is_some() && matches!(state.units.activity[row], Activity::Stand) {
+        if let Some(aim) = state.units.aim[row]
+            && (aim.on_the_move || state.units.locomotion[row].stands())
+        {
             scratch.blows.extend(strike(state, events, row));
         }
     }
     for fallen in deal(&scratch.blows, &mut state.units.health) {
         let unit = state.units.id[fallen.who as usize];
-        let by = state.units.id[fallen.by as usize];
-        state.slain.push(unit);
+        let by = Some(state.units.id[fallen.by as usize]);
+        scratch.departures.push((unit, Departure::Died));
         events.push(Event::Died { unit, by });
     }
 }
 
 fn strike(state: &mut State, events: &mut Events, row: usize) -> Option<Blow> {
-    let target = state.units.row(state.units.bout[row]?.foe)?;
-    let kind = state.kind(state.units.kind[row]);
+    let target = state.units.row(state.units.aim[row]?.foe)?;
+    let kind = state.kind_of(row);
     let (weapon, turn_rate) = (kind.weapon?, kind.turn_rate);
     if state.gap_m(row, target) > weapon.range_m {
         return None;
     }
     let towards = state.units.position[target] - state.units.position[row];
-    if let Some(heading) = angle::of(towards) {
+    if state.units.locomotion[row].stands()
+        && let Some(heading) = angle::of(towards)
+    {
         let limit = turn_rate * state.tick_s();
         let facing = &mut state.units.facing[row];
         *facing = angle::turn_towards(*facing, heading, limit);
     }
-    if state.tick < state.units.ready_at[row] {
+    if state.clock.tick < state.units.ready_at[row] {
         return None;
     }
-    state.units.ready_at[row] = state.tick + weapon.cooldown_ticks(state.ticks_per_second);
+    let cooldown = weapon.cooldown_ticks(state.rules.ticks_per_second);
+    state.units.ready_at[row] = state.clock.tick + cooldown;
     events.push(Event::Struck {
         unit: state.units.id[row],
         target: state.units.id[target],

@@ -2,18 +2,15 @@
 //! who stand already.
 //!
 //! Places were shared out for the order in which the members set out. On the way through a gap that order gets
-//! mixed up: whoever comes to the gathering then trades places with one that is still on its way, if that spares
+//! mixed up: whoever comes to the assembly then trades places with one that is still on its way, if that spares
 //! both of them crossing each other's way.
 
 use crate::geom::Vec2;
 use crate::near::Near;
-use crate::world::OrderNo;
-use crate::world::activity::{Activity, Bound, Go};
-use crate::world::order::{Place, Task};
-use crate::world::queue;
-use crate::world::state::{Moves, State};
+use crate::world::legs;
+use crate::world::state::{GroupNo, Locomotion, MoveTarget, Moves, Place, Scratch, State, Walk};
 
-/// How far outside of the places a unit has come to the gathering, in its own radii.
+/// How far outside of the places a unit has come to the assembly, in its own radii.
 const FORECOURT_RADII: f32 = 3.0;
 
 /// How many times as long as alone a unit may take from there to its place before it stops where it is, and how many
@@ -25,14 +22,14 @@ const SPARE_S: u32 = 4;
 /// its place.
 const HELD_UP_TICKS: u32 = 8;
 
-/// Whether a unit has to look whether it had better trade its place: it does not get on, or comes to the gathering.
-/// Who goes in formation keeps its place in it.
-pub(super) fn considers(state: &State, moves: &Moves, row: usize) -> bool {
-    moves.slots[row].is_none() && (is_stuck(state, row) || comes_to_gathering(state, row))
-}
-
-/// Lets those trade their places that consider it.
-pub(super) fn trade_places(state: &mut State, near: &Near, moves: &mut Moves) {
+pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch) {
+    let (near, moves) = (&scratch.near, &mut scratch.moves);
+    moves.traders.clear();
+    for row in 0..state.units.len() {
+        if considers(state, moves, row) {
+            moves.traders.push(row as u32);
+        }
+    }
     if moves.traders.is_empty() {
         return;
     }
@@ -44,22 +41,28 @@ pub(super) fn trade_places(state: &mut State, near: &Near, moves: &mut Moves) {
         {
             trade(state, row, other);
         }
-        if comes_to_gathering(state, row) {
+        if comes_to_assembly(state, row) {
             if let Some(other) = partner(state, &moves.groups, row) {
                 trade(state, row, other);
             }
-            gather(state, row);
+            assemble(state, row);
         }
     }
 }
 
-/// Notes who is on the way to a gathering, by order and row.
+/// Whether a unit has to look whether it had better trade its place: it does not get on, or comes to the assembly.
+/// One in formation keeps its place in it.
+fn considers(state: &State, moves: &Moves, row: usize) -> bool {
+    moves.slots[row].is_none() && (is_stuck(state, row) || comes_to_assembly(state, row))
+}
+
+/// Notes which units are on the way to an assembly, by group and row.
 fn group(state: &State, moves: &mut Moves) {
     moves.groups.clear();
     if moves
         .traders
         .iter()
-        .any(|row| comes_to_gathering(state, *row as usize))
+        .any(|row| comes_to_assembly(state, *row as usize))
     {
         let rows = (0..state.units.len()).filter(|row| is_on_its_way(state, *row));
         let numbered = rows.filter_map(|row| Some((number(state, row)?, row as u32)));
@@ -70,11 +73,11 @@ fn group(state: &State, moves: &mut Moves) {
 
 /// Whether a unit has not got on for so long that it looks round.
 fn is_stuck(state: &State, row: usize) -> bool {
-    let Activity::Go(go) = &state.units.activity[row] else {
+    let Locomotion::Walking(walk) = &state.units.locomotion[row] else {
         return false;
     };
-    let looks = go.held_up() > 0 && go.held_up().is_multiple_of(HELD_UP_TICKS);
-    looks && go.bound() == Bound::Place
+    let looks = walk.held_up() > 0 && walk.held_up().is_multiple_of(HELD_UP_TICKS);
+    looks && walk.target().place().is_some()
 }
 
 /// With whom beside it a unit that does not get on had better trade: each stands where the other is bound for.
@@ -84,16 +87,16 @@ fn beside(state: &State, near: &Near, row: usize) -> Option<usize> {
     let like = within
         .map(|other| other as usize)
         .filter(|other| *other < units.len())
-        .filter(|other| matches!(units.activity[*other], Activity::Go(_)));
+        .filter(|other| units.locomotion[*other].walk().is_some());
     best_to_trade_with(state, row, like, 0.0)
 }
 
 /// Whether a unit has come near enough to the places of its group, and had not before.
-fn comes_to_gathering(state: &State, row: usize) -> bool {
-    let Activity::Go(go) = &state.units.activity[row] else {
+fn comes_to_assembly(state: &State, row: usize) -> bool {
+    let Locomotion::Walking(walk) = &state.units.locomotion[row] else {
         return false;
     };
-    if go.gathers().is_some() || go.bound() != Bound::Place {
+    if walk.assembles().is_some() {
         return false;
     }
     let near = |place: Place| {
@@ -104,13 +107,13 @@ fn comes_to_gathering(state: &State, row: usize) -> bool {
     place_of(state, row).is_some_and(near)
 }
 
-/// Notes that a unit has come to the gathering, and how long it may take to get to its place.
-fn gather(state: &mut State, row: usize) {
+/// Notes that a unit has come to the assembly, and how long it may take to get to its place.
+fn assemble(state: &mut State, row: usize) {
     let (at, speed) = (state.units.position[row], state.top_speed(row));
-    let second = state.ticks_per_second;
-    if let Activity::Go(go) = &mut state.units.activity[row] {
-        let alone = (go.left(at) / speed * second as f32) as u32;
-        go.gather(
+    let second = state.rules.ticks_per_second;
+    if let Locomotion::Walking(walk) = &mut state.units.locomotion[row] {
+        let alone = (walk.left(at) / speed * second as f32) as u32;
+        walk.assemble(
             alone
                 .saturating_mul(LEISURE)
                 .saturating_add(SPARE_S * second),
@@ -119,30 +122,32 @@ fn gather(state: &mut State, row: usize) {
 }
 
 fn is_on_its_way(state: &State, row: usize) -> bool {
-    matches!(&state.units.activity[row], Activity::Go(go) if go.gathers().is_none())
+    let walk = state.units.locomotion[row].walk();
+    walk.is_some_and(|walk| walk.assembles().is_none())
 }
 
-/// The number of the order that a unit carries out.
-fn number(state: &State, row: usize) -> Option<OrderNo> {
-    state.units.orders[row].first().map(|order| order.number)
+/// The group with which a unit goes to a place.
+fn number(state: &State, row: usize) -> Option<GroupNo> {
+    let target = state.units.locomotion[row].place();
+    target.map(|target| target.group)
 }
 
-/// With whom a unit had best trade that comes to the gathering: one still on the way behind it, whose place lies
+/// With whom a unit had best trade that comes to the assembly: one still on the way behind it, whose place lies
 /// farthest beyond its own. Looks at those of its group, once for each that comes.
-fn partner(state: &State, groups: &[(OrderNo, u32)], row: usize) -> Option<usize> {
+fn partner(state: &State, groups: &[(GroupNo, u32)], row: usize) -> Option<usize> {
     let own = number(state, row)?;
     let first = groups.partition_point(|(number, _)| *number < own);
     let group = groups[first..]
         .iter()
         .take_while(|(number, _)| *number == own);
     let group = group.map(|(_, other)| *other as usize);
-    // Some have come to the gathering since the list was made.
+    // Some have come to the assembly since the list was made.
     let on_their_way = group.filter(|other| is_on_its_way(state, *other));
     best_to_trade_with(state, row, on_their_way, state.units.radius[row])
 }
 
 /// Of some units the one with which trading places shortens both ways the most, if it does by more than `least`, in
-/// square metres: of the same kind and order, and bound for the same gathering. Ties go to the first.
+/// square metres: of the same kind and order, and bound for the same assembly. Ties go to the first.
 fn best_to_trade_with(
     state: &State,
     row: usize,
@@ -168,12 +173,12 @@ fn best_to_trade_with(
     best.map(|(_, other)| other)
 }
 
-/// The place that a unit is bound for with its group, on a move or an attack-move.
+/// The place that a unit is bound for with its group.
 fn place_of(state: &State, row: usize) -> Option<Place> {
-    match &state.units.orders[row].first()?.task {
-        Task::Move(errand) | Task::AttackMove(errand) => errand.place.ok(),
-        _ => None,
-    }
+    let target = state.units.locomotion[row].place();
+    target
+        .filter(|target| target.trades)
+        .map(|target| target.place)
 }
 
 fn trade(state: &mut State, a: usize, b: usize) {
@@ -186,29 +191,25 @@ fn trade(state: &mut State, a: usize, b: usize) {
 
 /// Sends a unit to another place of its group: by a new last leg where that is clear, else by a new route.
 fn lead(state: &mut State, row: usize, to: Vec2) {
-    if let Some(order) = state.units.orders[row].first_mut()
-        && let Task::Move(errand) | Task::AttackMove(errand) = &mut order.task
-        && let Ok(place) = &mut errand.place
-    {
-        place.at = to;
-    }
     let (at, radius) = (state.units.position[row], state.units.radius[row]);
-    let Activity::Go(go) = &state.units.activity[row] else {
+    let going = state.ground.going(state.kind_of(row).gait);
+    let locomotion = &mut state.units.locomotion[row];
+    if let Some(MoveTarget::Place(target)) = locomotion.target_mut() {
+        target.place.at = to;
+    }
+    let Locomotion::Walking(walk) = locomotion else {
         return;
     };
-    let from = before_last(go).unwrap_or(at);
-    let delay = go.delay();
-    if state.going(row).line_is_clear(from, to, radius) && !go.ends_on_link() {
-        if let Activity::Go(go) = &mut state.units.activity[row] {
-            go.end_at(to);
-        }
+    let from = before_last(walk).unwrap_or(at);
+    if going.line_is_clear(from, to, radius) && !walk.ends_on_link() {
+        walk.end_at(to);
     } else {
-        queue::await_route(state, row, Bound::Place, delay);
+        legs::replan(state, row);
     }
 }
 
 /// The point before the last, if that is still ahead.
-fn before_last(go: &Go) -> Option<Vec2> {
-    let ahead = go.ahead();
+fn before_last(walk: &Walk) -> Option<Vec2> {
+    let ahead = walk.ahead();
     ahead.len().checked_sub(2).map(|k| ahead[k])
 }

@@ -1,0 +1,101 @@
+//! Going for a unit and striking it until it is dead.
+
+use super::closing::{Closing, Distance, close_in, why_no_nearer};
+use super::{Act, Behaviour, Faculties, Next};
+use crate::world::arms;
+use crate::world::ids::UnitId;
+use crate::world::legs::{self, walks};
+use crate::world::message::{Failure, Outcome};
+use crate::world::state::{Departure, Patience, State};
+use serde::{Deserialize, Serialize};
+
+/// After so many seconds in which it came no nearer, a unit that was ordered to attack gives up.
+const GIVE_UP_S: u32 = 20;
+
+/// Within so many bodies of its range, a unit that cannot get through to its foe waits for its
+/// turn among those that strike it already.
+const TURN_BODIES: f32 = 6.0;
+
+/// Going for a unit and striking it.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+pub(crate) struct Attack {
+    target: UnitId,
+    patience: Patience,
+}
+
+impl Attack {
+    pub(crate) fn new(target: UnitId) -> Attack {
+        Attack {
+            target,
+            patience: Patience::default(),
+        }
+    }
+}
+
+impl Behaviour for Attack {
+    fn needs(&self) -> Faculties {
+        Faculties::BOTH
+    }
+
+    fn start(&mut self, act: &mut Act<'_>) -> Next {
+        arms::aim_at(act.state, act.row, self.target);
+        self.patience = Patience::default();
+        legs::halt(act.state, act.row);
+        Next::Continue
+    }
+
+    fn advance(&mut self, act: &mut Act<'_>) -> Next {
+        let (state, row) = (&mut *act.state, act.row);
+        let Some((target, distance)) = state.units.row(self.target).zip(in_range(state, row))
+        else {
+            return Next::Continue;
+        };
+        let failed = |why| Next::Ended(Outcome::Failed { why });
+        match close_in(state, (row, target), distance, &mut self.patience) {
+            Closing::There => Next::Continue,
+            Closing::Stranded { why } => failed(why),
+            Closing::OnTheWay { stalled } => {
+                let patient = stalled < state.ticks(GIVE_UP_S);
+                match patient || waits_its_turn(state, row, target) {
+                    true => Next::Continue,
+                    false => failed(why_no_nearer(state, target)),
+                }
+            }
+        }
+    }
+
+    fn target(&self) -> Option<UnitId> {
+        Some(self.target)
+    }
+
+    fn target_gone(&mut self, _: &mut Act<'_>, departure: Departure) -> Next {
+        Next::Ended(match departure {
+            Departure::Died => Outcome::Done,
+            Departure::Removed => Outcome::Failed {
+                why: Failure::TargetGone,
+            },
+        })
+    }
+
+    fn stop(&mut self, act: &mut Act<'_>) {
+        arms::lower(act.state, act.row);
+    }
+}
+
+/// How near a unit has to come to strike.
+pub(super) fn in_range(state: &State, row: usize) -> Option<Distance> {
+    let weapon = state.kind_of(row).weapon?;
+    Some(Distance {
+        near_m: weapon.close_in_m(),
+        keep_m: weapon.range_m,
+        strict: true,
+        side: None,
+    })
+}
+
+/// Whether a unit that cannot get through to its foe is among those that strike it.
+pub(super) fn waits_its_turn(state: &State, row: usize, target: usize) -> bool {
+    let range = in_range(state, row).map_or(0.0, |distance| distance.keep_m);
+    let reach = range + TURN_BODIES * state.units.radius[row];
+    !walks(state, target) && state.gap_m(row, target) <= reach
+}

@@ -1,0 +1,50 @@
+//! Going to a place, and fighting foes that are noticed on the way.
+
+use super::{Act, Activity, Behaviour, Engage, Faculties, Go, Next};
+use crate::world::arms::Alertness;
+use crate::world::state::{Place, Report, State};
+use serde::{Deserialize, Serialize};
+
+/// Going to a place, and fighting on the way.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+pub(crate) struct AttackMove(pub(crate) Go);
+
+impl Behaviour for AttackMove {
+    fn needs(&self) -> Faculties {
+        Faculties::BOTH
+    }
+
+    fn start(&mut self, act: &mut Act<'_>) -> Next {
+        self.0.set_out(act, true)
+    }
+
+    fn advance(&mut self, act: &mut Act<'_>) -> Next {
+        match act.sighting.take() {
+            Some(sighting) => {
+                self.0.remember_place(act);
+                Next::RunFirst(Activity::Engage(Engage::near_itself(act, sighting)))
+            }
+            None => Next::Continue,
+        }
+    }
+
+    fn heard(&mut self, act: &mut Act<'_>, report: Report) -> Next {
+        Next::Ended(Go::outcome(act, report))
+    }
+
+    fn resumed(&mut self, act: &mut Act<'_>) -> Next {
+        self.0.send_again(act, true)
+    }
+
+    fn stop(&mut self, act: &mut Act<'_>) {
+        self.0.remember_place(act);
+    }
+
+    fn alertness(&self, _: &State) -> Alertness {
+        Alertness::AroundItself
+    }
+
+    fn place(&self) -> Option<Place> {
+        self.0.place()
+    }
+}

@@ -1,0 +1,162 @@
+//! Arms: what units aim at, and how they look for it.
+//!
+//! Activities aim and lower arms; a unit that aims strikes by itself whenever it can (see
+//! [`step::strike`](super::step)).
+
+use super::ids::UnitId;
+use super::state::{Aim, State};
+use crate::combat::{Weapon, foremost_target};
+use crate::geom::Vec2;
+use crate::near::Near;
+
+/// How a unit looks for foes.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub(crate) enum Alertness {
+    /// It does not.
+    Off,
+    /// It strikes foes that come within its range, without a step; only while it stands, or always.
+    InReach { only_standing: bool },
+    /// It goes for foes that it notices near itself.
+    AroundItself,
+    /// It goes for foes that it notices near what it guards: a disc, in metres.
+    AroundWard { at: Vec2, radius: f32 },
+}
+
+/// Aims at a foe: the unit strikes it while it stands within range of it.
+pub(crate) fn aim_at(state: &mut State, row: usize, foe: UnitId) {
+    state.units.aim[row] = Some(Aim {
+        foe,
+        on_the_move: false,
+    });
+}
+
+/// Aims at a foe: the unit strikes it while it is within range of it, even while it walks.
+pub(crate) fn aim_on_the_move(state: &mut State, row: usize, foe: UnitId) {
+    state.units.aim[row] = Some(Aim {
+        foe,
+        on_the_move: true,
+    });
+}
+
+/// Aims at nothing any more.
+pub(crate) fn lower(state: &mut State, row: usize) {
+    state.units.aim[row] = None;
+}
+
+/// Goes on aiming at a foe that is in reach, else lowers the arms.
+pub(crate) fn keep_in_reach(state: &mut State, row: usize) {
+    if let Some(aim) = state.units.aim[row] {
+        let foe = state.units.row(aim.foe);
+        if foe.is_none_or(|foe| !is_in_range(state, row, foe)) {
+            lower(state, row);
+        }
+    }
+}
+
+/// Whether another unit is within range of a unit's weapon.
+pub(crate) fn is_in_range(state: &State, row: usize, other: usize) -> bool {
+    let weapon = state.kind_of(row).weapon;
+    weapon.is_some_and(|weapon| state.gap_m(row, other) <= weapon.range_m)
+}
+
+/// Whether a unit stands and strikes.
+pub(crate) fn is_at_work(state: &State, row: usize) -> bool {
+    let Some(aim) = state.units.aim[row] else {
+        return false;
+    };
+    let foe = state.units.row(aim.foe);
+    state.units.locomotion[row].stands() && foe.is_some_and(|foe| is_in_range(state, row, foe))
+}
+
+/// Whether a unit has a foe within range that can strike back: it looks for no other.
+fn has_good_target(state: &State, row: usize) -> bool {
+    let foe = state.units.aim[row].and_then(|aim| state.units.row(aim.foe));
+    foe.is_some_and(|foe| state.kind_of(foe).weapon.is_some() && is_in_range(state, row, foe))
+}
+
+/// Where a unit looks for foes, and whether it goes for them.
+struct Watch {
+    at: Vec2,
+    radius: f32,
+    notice_m: f32,
+    chases: bool,
+}
+
+fn watch(state: &State, row: usize, weapon: Weapon, alertness: Alertness) -> Option<Watch> {
+    let kind = state.kind_of(row);
+    let calm = state.no_chase_until.get(state.units.id[row]);
+    let chases = kind.speed > 0.0 && calm.is_none_or(|until| state.clock.tick >= *until);
+    let stands = state.units.locomotion[row].stands();
+    let around = |at, radius, notice_m, chases| {
+        Some(Watch {
+            at,
+            radius,
+            notice_m,
+            chases,
+        })
+    };
+    let (at, radius) = (state.units.position[row], state.units.radius[row]);
+    let in_reach = |allowed: bool| {
+        allowed
+            .then(|| around(at, radius, weapon.range_m, false))
+            .flatten()
+    };
+    match alertness {
+        Alertness::Off => None,
+        Alertness::AroundItself if chases => around(at, radius, kind.notice_m, true),
+        Alertness::AroundItself => in_reach(true),
+        Alertness::AroundWard { at, radius } if chases => around(at, radius, kind.notice_m, true),
+        Alertness::AroundWard { .. } => in_reach(stands),
+        Alertness::InReach { only_standing } => in_reach(stands || !only_standing),
+    }
+}
+
+/// The foe that a unit turns on, if it notices one that is better than the one it aims at; and whether it may go
+/// after it.
+pub(crate) fn notice(
+    state: &State,
+    near: &Near,
+    row: usize,
+    alertness: Alertness,
+) -> Option<(UnitId, bool)> {
+    let weapon = state.kind_of(row).weapon?;
+    let watch = watch(state, row, weapon, alertness)?;
+    if has_good_target(state, row) {
+        return None;
+    }
+    let foe = choose(state, near, row, (weapon, &watch))?;
+    let foe = state.units.id[foe];
+    let known = state.units.aim[row].map(|aim| aim.foe);
+    (known != Some(foe)).then_some((foe, watch.chases))
+}
+
+/// The foe to turn on: those that can strike back first, then the nearest. Of these, one within
+/// range goes before one that must be gone for.
+fn choose(
+    state: &State,
+    near: &Near,
+    row: usize,
+    (weapon, watch): (Weapon, &Watch),
+) -> Option<usize> {
+    let side = state.units.side[row];
+    let worth = |number: u32| {
+        let other = number as usize;
+        let kind = state.kind_of(other);
+        let stances = &state.derived.stances;
+        if kind.health <= 0.0 || !stances.are_foes(side, state.units.side[other]) {
+            return None;
+        }
+        if state.gap_from(watch.at, watch.radius, other) > watch.notice_m {
+            return None;
+        }
+        let gap = state.gap_m(row, other);
+        let in_range = gap <= weapon.range_m;
+        if !watch.chases && !in_range {
+            return None;
+        }
+        let preference = u8::from(kind.weapon.is_none()) * 2 + u8::from(!in_range);
+        Some((preference, gap, state.units.id[other]))
+    };
+    let reach = watch.radius + watch.notice_m + state.derived.farthest;
+    foremost_target(near, watch.at, reach, worth).map(|number| number as usize)
+}

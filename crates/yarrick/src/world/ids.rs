@@ -1,0 +1,155 @@
+//! The names of things: small numbers that are safe to keep, to send and to compare.
+
+use core::fmt;
+use core::str::FromStr;
+use serde::{Deserialize, Deserializer, Serialize, Serializer};
+
+/// Names one unit, for good: once the unit is gone, its id names nothing.
+///
+/// Written as slot and generation, such as `7v2`. Ordered by slot.
+#[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub struct UnitId {
+    slot: u32,
+    generation: u32,
+}
+
+impl fmt::Display for UnitId {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        // `pad`, so that tables can align ids.
+        f.pad(&format!("{}v{}", self.slot, self.generation))
+    }
+}
+
+impl fmt::Debug for UnitId {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        fmt::Display::fmt(self, f)
+    }
+}
+
+/// The text is not an id such as `7v2`.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
+#[error("an id is written as slot and generation, such as 7v2")]
+pub struct NotAnId;
+
+impl FromStr for UnitId {
+    type Err = NotAnId;
+
+    fn from_str(text: &str) -> Result<UnitId, NotAnId> {
+        let (slot, generation) = text.split_once('v').ok_or(NotAnId)?;
+        let number = |digits: &str| digits.parse().map_err(|_| NotAnId);
+        Ok(UnitId {
+            slot: number(slot)?,
+            generation: number(generation)?,
+        })
+    }
+}
+
+/// As text such as `7v2` in formats for people, as two numbers in others.
+impl Serialize for UnitId {
+    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        if serializer.is_human_readable() {
+            serializer.collect_str(self)
+        } else {
+            self.parts().serialize(serializer)
+        }
+    }
+}
+
+impl<'de> Deserialize<'de> for UnitId {
+    fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<UnitId, D::Error> {
+        if deserializer.is_human_readable() {
+            let text = String::deserialize(deserializer)?;
+            text.parse().map_err(serde::de::Error::custom)
+        } else {
+            let (slot, generation) = Deserialize::deserialize(deserializer)?;
+            Ok(UnitId { slot, generation })
+        }
+    }
+}
+
+impl UnitId {
+    /// An id from its two numbers: for commands that come over a wire. The world says whether it
+    /// names a unit.
+    #[must_use]
+    pub fn from_parts(slot: u32, generation: u32) -> UnitId {
+        UnitId { slot, generation }
+    }
+
+    /// The id as one number, by which the route planner knows the unit.
+    pub(crate) fn number(self) -> u64 {
+        u64::from(self.generation) << 32 | u64::from(self.slot)
+    }
+
+    /// The id of such a number.
+    pub(crate) fn of_number(number: u64) -> UnitId {
+        UnitId::from_parts(number as u32, (number >> 32) as u32)
+    }
+
+    /// The id that the n-th unit of a new world gets, counted from 0.
+    pub(crate) fn of_nth(n: u32) -> UnitId {
+        UnitId {
+            slot: n,
+            generation: 1,
+        }
+    }
+
+    /// The slot and the generation.
+    #[must_use]
+    pub fn parts(self) -> (u32, u32) {
+        (self.slot, self.generation)
+    }
+}
+
+/// The number of an order: the first command that a world accepts is 1, the next 2, and so on.
+/// All units of a command share it.
+#[derive(
+    Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize,
+)]
+pub struct OrderNo(pub u32);
+
+impl fmt::Display for OrderNo {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        self.0.fmt(f)
+    }
+}
+
+/// Names a change that was handed in: every event that answers the change carries it.
+///
+/// Tickets are numbered per side, and apart for the game itself: so they do not depend on whose
+/// changes arrived first.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+pub struct Ticket {
+    /// The side that gave the command; `None` for changes made by the game.
+    pub side: Option<SideId>,
+    /// Counted from 1.
+    pub number: u32,
+}
+
+impl fmt::Display for Ticket {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self.side {
+            Some(side) => write!(f, "{}.{}", side.0, self.number),
+            None => write!(f, "game.{}", self.number),
+        }
+    }
+}
+
+/// Names a side, by its place in the list of sides.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+pub struct SideId(pub u8);
+
+impl fmt::Display for SideId {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        write!(f, "side {}", self.0)
+    }
+}
+
+/// Names a flock of a world.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+pub struct FlockId(pub u16);
+
+impl fmt::Display for FlockId {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        write!(f, "flock {}", self.0)
+    }
+}

@@ -1,0 +1,242 @@
+//! The kinds of unit that there are, and what they can do.
+
+use crate::combat::Weapon;
+use crate::geom::{Block, Vec2};
+use crate::ground::{GaitId, Ground, Passage};
+use crate::motion::steering::Turning;
+use crate::world::WorldError;
+use serde::{Deserialize, Serialize};
+
+/// Names a kind, by its place in the roster.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+pub struct KindId(pub u16);
+
+/// The most kinds that a roster has.
+pub const MAX_KINDS: usize = 1024;
+
+/// What a kind is for: of all that a box touches, those of the foremost rank are selected.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Rank {
+    /// It fights.
+    Fighter,
+    /// It works. Workers without orders are idle.
+    Worker,
+    /// It is a building.
+    Building,
+    /// It is a place where something can be gathered.
+    Deposit,
+}
+
+/// Something that a kind can do.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Ability {
+    /// It can walk.
+    Moves,
+    /// It has a weapon.
+    Strikes,
+    /// It is a worker that can walk.
+    Works,
+    /// It has a rally point: units that come out of it are sent there.
+    Rallies,
+}
+
+impl Ability {
+    /// All of them, each with the word for it in scenario files.
+    pub const WORDS: [(&'static str, Ability); 4] = [
+        ("moves", Ability::Moves),
+        ("strikes", Ability::Strikes),
+        ("works", Ability::Works),
+        ("rallies", Ability::Rallies),
+    ];
+}
+
+/// A sort of unit.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct Kind {
+    /// What it is called.
+    pub name: String,
+    /// The character that stands for it in pictures.
+    pub glyph: char,
+    /// What it is for.
+    pub rank: Rank,
+    /// The radius of its body in metres, from [`Kind::MIN_RADIUS_M`] to
+    /// [`Kind::MAX_RADIUS_M`]. A wider body keeps more room and fits through fewer gaps.
+    pub radius_m: f32,
+    /// Its length along its facing and its width across it in metres, for a building that is
+    /// picked by the ground it covers; from [`Kind::MIN_RADIUS_M`] to [`Kind::MAX_RADIUS_M`].
+    /// `None` for bodies that are round.
+    pub footprint_m: Option<Vec2>,
+    /// How tall it is in metres, at most [`Kind::MAX_HEIGHT_M`]: for picking it on a screen.
+    pub height_m: f32,
+    /// How it goes over the ground: one of the gaits of the map.
+    pub gait: GaitId,
+    /// Its top speed on plain ground in metres a second, at most [`Kind::MAX_SPEED`]. `0` for
+    /// what never moves.
+    pub speed: f32,
+    /// How fast it turns, in radians a second; at most [`Kind::MAX_TURN_RATE`].
+    pub turn_rate: f32,
+    /// How fast it slows to a stop, in metres a second squared; above 0 and at most
+    /// [`Kind::MAX_BRAKING`]. Higher stops later and more abruptly.
+    pub braking: f32,
+    /// How fast it gathers speed, in metres a second squared; from 0.01 to [`Kind::MAX_BRAKING`]. `None` for one that is
+    /// at full speed at once; lower is more sluggish. With it, one that is told to stand brakes first.
+    pub acceleration: Option<f32>,
+    /// Whether it has to face where it goes, and turns on the spot or only while it drives.
+    pub turning: Turning,
+    /// What it can suffer before it dies, in points, at most [`Kind::MAX_HEALTH`]. `0` for what
+    /// cannot be harmed.
+    pub health: f32,
+    /// What it strikes with, if it does.
+    pub weapon: Option<Weapon>,
+    /// How far it notices foes, in metres from its edge to theirs, at most
+    /// [`Kind::MAX_NOTICE_M`]. Raised, units on an attack-move, a patrol or on guard go for foes
+    /// that are farther off.
+    pub notice_m: f32,
+    /// Whether it has a rally point, as buildings that send out units do.
+    pub rallies: bool,
+}
+
+impl Kind {
+    /// The smallest radius allowed, in metres.
+    pub const MIN_RADIUS_M: f32 = 0.05;
+    /// The largest radius allowed, in metres.
+    pub const MAX_RADIUS_M: f32 = 50.0;
+    /// The greatest height allowed, in metres.
+    pub const MAX_HEIGHT_M: f32 = 100.0;
+    /// The highest speed allowed, in metres a second.
+    pub const MAX_SPEED: f32 = 100.0;
+    /// The highest turn rate allowed, in radians a second: ten turns.
+    pub const MAX_TURN_RATE: f32 = 62.831_855;
+    /// The hardest braking allowed, in metres a second squared.
+    pub const MAX_BRAKING: f32 = 1000.0;
+    /// The most health allowed, in points.
+    pub const MAX_HEALTH: f32 = 1_000_000.0;
+    /// The farthest that a kind may notice foes, in metres.
+    pub const MAX_NOTICE_M: f32 = 200.0;
+    /// The health of a kind of which no more is known, in points.
+    pub const USUAL_HEALTH: f32 = 100.0;
+    /// How much farther than its weapon reaches a kind of which no more is known notices foes,
+    /// in metres.
+    pub const USUAL_NOTICE_BEYOND_M: f32 = 5.0;
+
+    /// A fighter of `radius_m` metres and `speed` metres a second that turns once a second,
+    /// stops within half a second, is four radii tall, and has [`Kind::USUAL_HEALTH`] but no
+    /// weapon yet. The first letter of its name is its glyph.
+    #[must_use]
+    pub fn walker(name: &str, radius_m: f32, speed: f32) -> Kind {
+        Kind {
+            name: name.to_owned(),
+            glyph: name.chars().next().unwrap_or('?'),
+            rank: Rank::Fighter,
+            radius_m,
+            footprint_m: None,
+            height_m: radius_m * 4.0,
+            gait: GaitId::default(),
+            speed,
+            turn_rate: core::f32::consts::TAU,
+            braking: (speed * 2.0).clamp(0.1, Kind::MAX_BRAKING),
+            acceleration: None,
+            turning: Turning::Free,
+            health: Kind::USUAL_HEALTH,
+            weapon: None,
+            notice_m: 0.0,
+            rallies: false,
+        }
+    }
+
+    /// The same kind with a weapon; it notices foes a little beyond its reach.
+    #[must_use]
+    pub fn armed(self, weapon: Weapon) -> Kind {
+        Kind {
+            notice_m: weapon.range_m + Kind::USUAL_NOTICE_BEYOND_M,
+            weapon: Some(weapon),
+            ..self
+        }
+    }
+
+    /// Whether it takes time to gather speed, or has to face where it goes.
+    pub(crate) fn drives(&self) -> bool {
+        self.acceleration.is_some() || self.turning != Turning::Free
+    }
+
+    /// Whether it can do something.
+    #[must_use]
+    pub fn can(&self, ability: Ability) -> bool {
+        match ability {
+            Ability::Moves => self.speed > 0.0,
+            Ability::Strikes => self.weapon.is_some(),
+            Ability::Works => self.rank == Rank::Worker && self.speed > 0.0,
+            Ability::Rallies => self.rallies,
+        }
+    }
+
+    /// The ground that one covers which stands at a point, for buildings with a footprint.
+    pub(crate) fn footprint_at(&self, at: Vec2, facing: f32) -> Option<Block> {
+        let size = self.footprint_m?;
+        Some(Block {
+            centre: at,
+            half: size * 0.5,
+            facing,
+        })
+    }
+
+    /// How far its body reaches from its middle, in metres.
+    pub(crate) fn reach_m(&self) -> f32 {
+        let corner = self.footprint_m.map_or(0.0, |size| size.length() * 0.5);
+        self.radius_m.max(corner)
+    }
+
+    pub(crate) fn check(&self, ground: &Ground) -> Result<(), WorldError> {
+        let count = ground.gaits().len();
+        if usize::from(self.gait.0) >= count {
+            return Err(WorldError::NoSuchGait {
+                kind: self.name.clone(),
+                gait: self.gait,
+                count,
+            });
+        }
+        let widest = (Passage::MAX_RADIUS_CELLS * ground.cell_m()).min(Kind::MAX_RADIUS_M);
+        let (least, most) = (Kind::MIN_RADIUS_M, Kind::MAX_RADIUS_M);
+        let footprint = self.footprint_m.unwrap_or(Vec2::splat(least));
+        let weapon = self.weapon.unwrap_or(Weapon::WEAKEST);
+        let acceleration = self.acceleration.unwrap_or(Kind::MAX_BRAKING);
+        let circle = match self.turning {
+            Turning::Driving { circle_m } => circle_m,
+            Turning::Free | Turning::OnTheSpot => least,
+        };
+        for (what, value, low, high) in [
+            ("length", footprint.x, least, most),
+            ("width", footprint.y, least, most),
+            ("radius", self.radius_m, Kind::MIN_RADIUS_M, widest),
+            ("height", self.height_m, 0.0, Kind::MAX_HEIGHT_M),
+            ("speed", self.speed, 0.0, Kind::MAX_SPEED),
+            ("turn rate", self.turn_rate, 0.0, Kind::MAX_TURN_RATE),
+            ("braking", self.braking, 0.01, Kind::MAX_BRAKING),
+            ("acceleration", acceleration, 0.01, Kind::MAX_BRAKING),
+            ("turning circle", circle, least, most),
+            ("health", self.health, 0.0, Kind::MAX_HEALTH),
+            ("notice", self.notice_m, 0.0, Kind::MAX_NOTICE_M),
+            ("range", weapon.range_m, 0.0, Weapon::MAX_RANGE_M),
+            ("damage", weapon.damage, 0.0, Weapon::MAX_DAMAGE),
+            (
+                "cooldown",
+                weapon.cooldown_s,
+                Weapon::MIN_COOLDOWN_S,
+                Weapon::MAX_COOLDOWN_S,
+            ),
+        ] {
+            if !(low..=high).contains(&value) {
+                return Err(WorldError::BadKind {
+                    kind: self.name.clone(),
+                    what,
+                    value,
+                    low,
+                    high,
+                });
+            }
+        }
+        Ok(())
+    }
+}

@@ -1,0 +1,159 @@
+//! A map that changes while the world goes on: buildings, doors, other terrain. What was worked out from
+//! the map is mended where it changed; a unit whose way is cut looks for another at once.
+
+use super::{replan, request_route};
+use crate::geom::{Rect, Vec2};
+use crate::ground::{Cell, DoorId, Ground, Patch};
+use crate::motion::way_left;
+use crate::world::ids::UnitId;
+use crate::world::state::{Locomotion, State, UnitRow};
+
+/// A unit looks for a better way where the ground has opened only if one past there could be shorter by
+/// this part of its own, as the crow flies.
+const HOPE: f32 = 0.95;
+
+impl State {
+    /// Puts an obstacle on cells, or takes it off.
+    pub(crate) fn set_obstacle(&mut self, cells: &[Cell], is_there: bool) {
+        let patch = cells
+            .iter()
+            .fold(Patch::EMPTY, |patch, cell| patch.with(*cell));
+        self.change_ground(patch, |ground| {
+            let cells = cells.iter().copied();
+            if is_there {
+                ground.block(cells)
+            } else {
+                ground.unblock(cells)
+            }
+        });
+    }
+
+    /// Opens or shuts a door. Gives whether there is such a door.
+    pub(crate) fn set_door(&mut self, door: DoorId, shut: bool) -> bool {
+        let known = self.ground.doors().get(usize::from(door.0));
+        let Some(patch) = known.map(|door| door.patch) else {
+            return false;
+        };
+        self.change_ground(patch, |ground| ground.set_door(door, shut));
+        true
+    }
+
+    /// Makes cells another terrain, by its number. Gives whether there is such a terrain.
+    pub(crate) fn set_terrain(&mut self, cells: &[Cell], terrain: usize) -> bool {
+        let patch = cells
+            .iter()
+            .fold(Patch::EMPTY, |patch, cell| patch.with(*cell));
+        self.change_ground(patch, |ground| {
+            ground.set_terrain(cells.iter().copied(), terrain)
+        });
+        terrain < self.ground.terrains().len()
+    }
+
+    /// Changes the ground within a patch, and mends what was worked out from it.
+    fn change_ground(&mut self, within: Patch, change: impl FnOnce(&mut Ground) -> Patch) {
+        let changed = change(&mut self.ground);
+        self.derived.ground_digest.update(&self.ground, within);
+        self.take_in(changed);
+    }
+
+    /// Puts a unit into the world. A building closes the ground that it covers.
+    pub(crate) fn enter(&mut self, row: UnitRow) -> UnitId {
+        let unit = self.add_unit(row);
+        self.cover_ground(unit, true);
+        unit
+    }
+
+    /// Closes the ground that a building covers, or opens it again.
+    pub(crate) fn cover_ground(&mut self, unit: UnitId, covered: bool) {
+        let Some(row) = self.units.row(unit) else {
+            return;
+        };
+        let moves = self.kind_of(row).speed > 0.0;
+        let Some(block) = self.block(row).filter(|_| !moves) else {
+            return;
+        };
+        let reach = Vec2::splat(block.half.length());
+        let low = self.ground.nearest_cell(block.centre - reach);
+        let high = self.ground.nearest_cell(block.centre + reach);
+        let lies_under = |cell: &Cell| block.distance(self.ground.centre(*cell)) <= 0.0;
+        let cells: Vec<Cell> = Patch::between(low, high)
+            .cells()
+            .filter(lies_under)
+            .collect();
+        self.set_obstacle(&cells, covered);
+    }
+
+    /// Takes in that the map has changed in some cells.
+    fn take_in(&mut self, changed: Patch) {
+        if changed.is_empty() {
+            return;
+        }
+        for (number, passage) in self.derived.passages.iter_mut().enumerate() {
+            let touched = passage.repair(&self.ground, changed);
+            self.planner.ground_changed(number as u16, passage, touched);
+        }
+        let low = self.ground.cell_rect(changed.min).min;
+        let high = self.ground.cell_rect(changed.max).max;
+        let area = Rect::from_corners(low, high);
+        for row in 0..self.units.len() {
+            self.find_trapped(row, &area);
+            self.find_other_way(row, &area);
+        }
+    }
+
+    /// Notes a unit that stands where the ground has closed.
+    fn find_trapped(&mut self, row: usize, area: &Rect) {
+        let (at, radius) = (self.units.position[row], self.units.radius[row]);
+        let id = self.units.id[row];
+        if area.touches_disc(at, radius)
+            && !self.going(row).disc_is_clear(at, radius)
+            && !self.trapped.contains(&id)
+        {
+            self.trapped.push(id);
+        }
+    }
+
+    /// Sends a unit for another way, if its own is cut or a better one may have opened.
+    fn find_other_way(&mut self, row: usize, area: &Rect) {
+        let Locomotion::Walking(walk) = &self.units.locomotion[row] else {
+            return;
+        };
+        if walk.is_on_link() {
+            // When it comes off it, it looks whether its way is still there.
+            return;
+        }
+        let at = self.units.position[row];
+        if self.way_is_cut(row, area) {
+            replan(self, row);
+            return request_route(self, row, true);
+        }
+        let Some(&goal) = walk.ahead().last() else {
+            return;
+        };
+        let past = area.nearest(middle(at, goal));
+        let left = way_left(at, walk.path(), walk.next());
+        let to_a_place = walk.target().place().is_some();
+        if to_a_place && at.distance(past) + past.distance(goal) < left * HOPE {
+            request_route(self, row, false);
+        }
+    }
+
+    /// Whether the unit in a row can no longer walk its way, for what there is in an area.
+    pub(crate) fn way_is_cut(&self, row: usize, area: &Rect) -> bool {
+        let Locomotion::Walking(walk) = &self.units.locomotion[row] else {
+            return false;
+        };
+        let radius = self.units.radius[row];
+        let mut from = self.units.position[row];
+        walk.ahead().iter().zip(walk.next()..).any(|(&to, next)| {
+            let start = core::mem::replace(&mut from, to);
+            let leg = Rect::from_corners(start, to).grown(radius);
+            let meets = leg.min.cmple(area.max).all() && area.min.cmple(leg.max).all();
+            meets && !walk.is_over_link(next) && !self.going(row).line_is_clear(start, to, radius)
+        })
+    }
+}
+
+fn middle(a: Vec2, b: Vec2) -> Vec2 {
+    (a + b) * 0.5
+}

@@ -1,0 +1,94 @@
+//! Legs: where units are going, and how they get there.
+//!
+//! Activities lead legs by two calls, [`go_to`] and [`halt`]. Legs that were sent to a place report to the activity
+//! when they have come there, or cannot: see [`Report`](super::state::Report). The rest of this module is for the
+//! stages that move units: looking for another way when the ground changes, places for groups, formations.
+
+mod groundwork;
+mod march;
+mod places;
+
+pub(crate) use march::{form_up, join_march, leave_march, places_in_formation};
+pub(crate) use places::{Member, assign_places, claim_places};
+
+use super::state::{Locomotion, MoveTarget, Patience, SETTLING_TICKS, State, Walk};
+use crate::route::{Group, Ticket};
+
+/// Sends a unit somewhere: straight to another unit where nothing is between, else by a route.
+pub(crate) fn go_to(state: &mut State, row: usize, target: MoveTarget) {
+    if let MoveTarget::Unit { to, .. } = target {
+        let (from, radius) = (state.units.position[row], state.units.radius[row]);
+        if state.going(row).line_is_clear(from, to, radius) {
+            return match &mut state.units.locomotion[row] {
+                Locomotion::Walking(walk) => walk.redirect(target),
+                _ => {
+                    stop_waiting(state, row);
+                    let walk = Walk::new(target, from, vec![to], Patience::default());
+                    state.units.locomotion[row] = Locomotion::Walking(walk);
+                }
+            };
+        }
+    }
+    go_by_route(state, row, target);
+}
+
+/// Sends a unit somewhere by a route, even where it sees the point.
+pub(crate) fn go_by_route(state: &mut State, row: usize, target: MoveTarget) {
+    await_route(state, row, target, Patience::default());
+}
+
+/// Lets a unit stand where it is.
+pub(crate) fn halt(state: &mut State, row: usize) {
+    stop_waiting(state, row);
+    if !state.units.locomotion[row].stands() {
+        state.units.locomotion[row] = Locomotion::Standing;
+        state.units.settling_ticks[row] = SETTLING_TICKS;
+    }
+}
+
+fn stop_waiting(state: &mut State, row: usize) {
+    if matches!(
+        state.units.locomotion[row],
+        Locomotion::AwaitingRoute { .. }
+    ) {
+        state.planner.cancel(state.units.id[row].number());
+    }
+}
+
+/// Lets a unit that is under way look for another way to the same target.
+pub(crate) fn replan(state: &mut State, row: usize) {
+    if let Locomotion::Walking(walk) = &state.units.locomotion[row] {
+        let (target, patience) = (*walk.target(), walk.patience());
+        await_route(state, row, target, patience);
+    }
+}
+
+/// Lets a unit look for a way, while it stands or strolls.
+fn await_route(state: &mut State, row: usize, target: MoveTarget, patience: Patience) {
+    state.units.locomotion[row] = Locomotion::AwaitingRoute {
+        target,
+        patience: patience.on_another_way(),
+        stroll_to: None,
+    };
+    // A unit that is after another cannot wait: the other may be gone by then.
+    let urgent = matches!(target, MoveTarget::Unit { .. });
+    request_route(state, row, urgent);
+}
+
+/// Puts a unit in line for a route, and lets it go on meanwhile with what it is at.
+pub(crate) fn request_route(state: &mut State, row: usize, urgent: bool) {
+    let place = state.units.locomotion[row].place();
+    let middle = place.and_then(|target| state.ground.cell_at(target.place.middle));
+    let group = middle.map(|cell| Group::new(state.passage_index(row), cell));
+    state.planner.request(Ticket {
+        who: state.units.id[row].number(),
+        side: state.units.side[row].0,
+        urgent,
+        group,
+    });
+}
+
+/// Whether a unit is on its way somewhere.
+pub(crate) fn walks(state: &State, row: usize) -> bool {
+    state.units.locomotion[row].walk().is_some()
+}

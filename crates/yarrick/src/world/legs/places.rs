@@ -1,0 +1,171 @@
+//! Places for a group that is sent to one point.
+
+use crate::geom::Vec2;
+use crate::ground::Region;
+use crate::motion::places::{Gathering, share_out};
+use crate::route::{Reach, Shortfall, footing_or_free, reach};
+use crate::world::message::Failure;
+use crate::world::state::{Place, Scratch, State};
+
+/// A member of the group: its row, and where it will set out from.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Member {
+    pub(crate) row: usize,
+    pub(crate) from: Vec2,
+}
+
+/// Members that find the ground alike and live in the same part of it, and so share a point.
+struct Party {
+    passage: u16,
+    region: Region,
+    reach: Reach,
+    /// The widest radius among them, in metres.
+    radius: f32,
+    /// By number in the list of members.
+    members: Vec<usize>,
+}
+
+/// Where each member goes that is sent to `goal`, or why it cannot, in the order of `members`.
+///
+/// The units that will be there first choose their places first, farthest in: those that come after them stand
+/// round them, and have no unit to get past.
+pub(crate) fn assign_places(
+    state: &State,
+    scratch: &mut Scratch,
+    members: &[Member],
+    goal: Vec2,
+) -> Vec<Result<Place, Failure>> {
+    let mut answers = vec![Err(Failure::Stuck); members.len()];
+    let mut parties: Vec<Party> = Vec::new();
+    for (number, member) in members.iter().enumerate() {
+        let failed = join(state, &mut parties, members, number, goal);
+        answers[number] = Err(failed.unwrap_or(Failure::Stuck));
+        if failed.is_none() {
+            scratch.claims.take(member.row as u32);
+        }
+    }
+    // A stable sort: parties that take as long as each other keep the order of their first members.
+    parties.sort_by_cached_key(|party| ticks_to(state, members, party, goal));
+    for party in &parties {
+        let from: Vec<Vec2> = party.members.iter().map(|&k| members[k].from).collect();
+        let assembly = Gathering {
+            ground: &state.ground,
+            passage: &state.derived.passages[usize::from(party.passage)],
+            claims: &scratch.claims,
+            point: party.reach.point,
+            radius: party.radius,
+        };
+        let places = assembly.find(from.len(), &mut scratch.flood);
+        let middle = party.reach.point;
+        let spread = places.iter().map(|place| place.distance(middle));
+        let spread_m = spread.fold(0.0, f32::max);
+        for (&number, given) in party.members.iter().zip(share_out(&from, &places)) {
+            let row = members[number].row;
+            let place = given.map(|k| places[k as usize]);
+            if let Some(place) = place {
+                let radius = state.units.radius[row];
+                scratch.claims.put(row as u32, place, radius);
+            }
+            answers[number] = Ok(Place {
+                at: place.unwrap_or(middle),
+                middle,
+                spread_m,
+                facing: None,
+                short: match place {
+                    Some(_) => party.reach.short,
+                    None => Some(Shortfall::Crowded),
+                },
+            });
+        }
+    }
+    stand_together(&mut answers);
+    answers
+}
+
+/// How many ticks the members of a party would take to a point on average, were the way straight.
+fn ticks_to(state: &State, members: &[Member], party: &Party, goal: Vec2) -> u64 {
+    let ticks = party.members.iter().map(|&member| {
+        let Member { row, from } = members[member];
+        let step = state.kind_of(row).speed * state.tick_s();
+        // What cannot walk never comes: a cast of infinity saturates.
+        (from.distance(goal) / step) as u32
+    });
+    ticks.map(u64::from).sum::<u64>() / party.members.len().max(1) as u64
+}
+
+/// Those who stand about one point count as one assembly, whatever ground they go over: each has arrived among the
+/// others.
+fn stand_together(answers: &mut [Result<Place, Failure>]) {
+    let places = answers.iter().filter_map(|answer| answer.ok());
+    let mut assemblies: Vec<(Vec2, f32)> = Vec::new();
+    for place in places {
+        match assemblies.iter_mut().find(|known| known.0 == place.middle) {
+            Some(known) => known.1 = known.1.max(place.spread_m),
+            None => assemblies.push((place.middle, place.spread_m)),
+        }
+    }
+    for place in answers.iter_mut().filter_map(|answer| answer.as_mut().ok()) {
+        let known = assemblies.iter().find(|known| known.0 == place.middle);
+        place.spread_m = known.map_or(place.spread_m, |known| known.1);
+    }
+}
+
+/// Puts a member with those that share its way of going, or says why it cannot go at all.
+fn join(
+    state: &State,
+    parties: &mut Vec<Party>,
+    members: &[Member],
+    number: usize,
+    goal: Vec2,
+) -> Option<Failure> {
+    let Member { row, from } = members[number];
+    let (passage, radius) = (state.passage(row), state.units.radius[row]);
+    let index = state.passage_index(row);
+    let footing = footing_or_free(&state.ground, passage, radius, from);
+    let Some(region) = footing.and_then(|footing| passage.region(footing.cell)) else {
+        return Some(Failure::Stuck);
+    };
+    let known = parties
+        .iter()
+        .position(|party| party.passage == index && party.region == region);
+    let at = match known {
+        Some(at) => at,
+        None => {
+            let Some(reach) = reach(&state.ground, passage, radius, region, (from, goal)) else {
+                return Some(Failure::Stuck);
+            };
+            parties.push(Party {
+                passage: index,
+                region,
+                reach,
+                radius,
+                members: Vec::new(),
+            });
+            parties.len() - 1
+        }
+    };
+    let party = &mut parties[at];
+    if let Some(why) = party.reach.short
+        && !party.reach.leads_nearer(from, goal, state.ground.cell_m())
+    {
+        return Some(Failure::NoWay(why));
+    }
+    party.radius = party.radius.max(radius);
+    party.members.push(number);
+    None
+}
+
+/// Claims the places where units will stand, once in a tick in which places are given. `resting` tells where the unit
+/// in a row will stand when it has done all that it was told.
+pub(crate) fn claim_places(state: &State, scratch: &mut Scratch, resting: impl Fn(usize) -> Vec2) {
+    if scratch.claims_of == state.clock.tick {
+        return;
+    }
+    scratch.claims_of = state.clock.tick;
+    let cell_m = state.derived.widest * 2.0;
+    scratch.claims.clear(state.ground.bounds(), cell_m);
+    for row in 0..state.units.len() {
+        let radius = state.units.radius[row];
+        scratch.claims.put(row as u32, resting(row), radius);
+    }
+}

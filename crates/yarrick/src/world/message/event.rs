@@ -1,0 +1,161 @@
+//! What happened in a tick.
+
+use super::{Action, Outcome, Refusal, Spot, Verb, When};
+use crate::motion::flock::{MemberId, ZoneId};
+use crate::world::ids::{FlockId, OrderNo, SideId, Ticket, UnitId};
+use serde::{Deserialize, Serialize};
+
+/// Something that happened in a tick. Plain data, in the order in which it happened.
+///
+/// An event that answers a change carries the [`Ticket`] of that change.
+///
+/// Its JSON is its serde form, with the sort of event under `"what"`.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(tag = "what", rename_all = "kebab-case")]
+pub enum Event {
+    /// A command was taken up by some units: once a command, for feedback at the place.
+    Ordered {
+        /// The ticket of the command.
+        ticket: Ticket,
+        /// The number that the order has from now on.
+        order: OrderNo,
+        /// The side that gave it.
+        side: SideId,
+        /// The units that took it up, in order of id.
+        units: Vec<UnitId>,
+        /// What they are to do.
+        action: Action,
+        /// When, with regard to the orders that they have already.
+        when: When,
+        /// What an [`Action::Context`] came to, and for how many units; empty for all others.
+        became: Vec<(Verb, u32)>,
+    },
+    /// A command, or its part for one unit, was refused.
+    Refused {
+        /// The ticket of the command.
+        ticket: Ticket,
+        /// The side that gave it.
+        side: SideId,
+        /// What was asked.
+        action: Action,
+        /// The unit that it was for; `None` where the whole command was refused.
+        unit: Option<UnitId>,
+        /// Why.
+        why: Refusal,
+    },
+    /// A change other than a command was made.
+    Changed {
+        /// The ticket of the change.
+        ticket: Ticket,
+        /// What came of it.
+        effect: Effect,
+    },
+    /// A change other than a command was refused, and changed nothing.
+    ChangeRefused {
+        /// The ticket of the change.
+        ticket: Ticket,
+        /// Why.
+        why: Refusal,
+    },
+    /// A unit found its way to the place of its order and set out.
+    SetOut {
+        /// The unit.
+        unit: UnitId,
+        /// The order that it carries out.
+        order: OrderNo,
+        /// The length of its way, in metres.
+        length_m: f32,
+    },
+    /// An order ended, for one unit.
+    Ended {
+        /// The ticket of the command that gave the order.
+        ticket: Ticket,
+        /// The unit.
+        unit: UnitId,
+        /// The order.
+        order: OrderNo,
+        /// How it ended.
+        outcome: Outcome,
+    },
+    /// An activity that was started without an order ended.
+    ActivityEnded {
+        /// The ticket of the change that started it.
+        ticket: Ticket,
+        /// The unit.
+        unit: UnitId,
+        /// How it ended.
+        outcome: Outcome,
+    },
+    /// A building's rally points changed.
+    Rallied {
+        /// The building.
+        unit: UnitId,
+        /// Where it sends units now: to each in turn.
+        to: Vec<Spot>,
+    },
+    /// A unit turned on a foe: it goes for it, or strikes it from where it stands.
+    Engaged {
+        /// The unit.
+        unit: UnitId,
+        /// The foe.
+        foe: UnitId,
+    },
+    /// A unit struck another.
+    Struck {
+        /// The unit that struck.
+        unit: UnitId,
+        /// The unit that it struck.
+        target: UnitId,
+        /// The damage of the blow, in points.
+        damage: f32,
+    },
+    /// A unit died. Its orders end as lost, and it leaves the world, in this tick.
+    Died {
+        /// The unit.
+        unit: UnitId,
+        /// The unit that struck the last blow; `None` where the game did the damage.
+        by: Option<UnitId>,
+    },
+    /// A unit left the world.
+    Gone {
+        /// The unit.
+        unit: UnitId,
+    },
+}
+
+/// What came of a change that is no command.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Effect {
+    /// It was made.
+    Made,
+    /// A unit came into the world.
+    Spawned {
+        /// The unit.
+        unit: UnitId,
+    },
+    /// An activity was started.
+    Started {
+        /// The unit.
+        unit: UnitId,
+    },
+    /// A flock came into the world.
+    FlockAdded {
+        /// The flock.
+        flock: FlockId,
+    },
+    /// A flock has a new member.
+    MemberAdded {
+        /// The flock.
+        flock: FlockId,
+        /// The member.
+        member: MemberId,
+    },
+    /// A flock has a new zone.
+    ZoneAdded {
+        /// The flock.
+        flock: FlockId,
+        /// The zone.
+        zone: ZoneId,
+    },
+}

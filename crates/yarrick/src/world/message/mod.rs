@@ -1,0 +1,17 @@
+//! What goes into a world and what comes out of it, as plain data: commands and other changes,
+//! events, and how orders end.
+
+mod change;
+mod command;
+mod event;
+mod outcome;
+mod verb;
+
+pub use change::{Appearance, Change, FlockChange};
+pub use command::{
+    Action, Command, MAX_COORDINATE_M, MAX_FACING, MAX_PATROL_POINTS, MAX_STAND_OFF_M, Refusal,
+    Spot, USUAL_STAND_OFF_M, When,
+};
+pub use event::{Effect, Event};
+pub use outcome::{Failure, Outcome};
+pub use verb::{Aspect, Verb};

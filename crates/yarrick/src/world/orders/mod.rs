@@ -1,0 +1,131 @@
+//! Orders: what players ask of units, and that each order ends in exactly one outcome.
+//!
+//! A command becomes an order with a number. Each unit that takes it up holds the order in its queue, with the
+//! [activity](super::activity) that carries it out; the first one of the queue runs. An order never changes once it is
+//! accepted. All that adds to queues and ends orders is in [`Dispatch`].
+
+mod context;
+mod dispatch;
+mod order;
+mod rally;
+mod scripts;
+mod take;
+
+pub use context::{ContextRule, ContextRules};
+pub(crate) use context::{aspect, fitting_verb};
+pub(crate) use dispatch::{Dispatch, resting_place};
+pub(crate) use order::{ORDERS, OrderKind, kind_of_order};
+pub use order::{OrderReader, OrderWriter};
+
+use super::activity::{Activities, Activity, Running};
+use super::ids::{OrderNo, Ticket, UnitId};
+use super::message::{Action, Spot};
+use super::state::table::{Single, Visitor};
+use super::state::{Sparse, State};
+use serde::{Deserialize, Serialize};
+use smallvec::SmallVec;
+use std::collections::BTreeMap;
+
+/// The most orders that a unit holds, the one that it carries out included.
+pub const MAX_QUEUED: usize = 64;
+
+/// What units are about. Lists have one row a unit, in the order of the table of units.
+#[derive(Clone, Debug, Default, Serialize, Deserialize)]
+pub(crate) struct Minds {
+    /// The orders of each unit, the one that it carries out first.
+    pub(crate) queue: Vec<Queue>,
+    /// What each unit does, by orders or without.
+    pub(crate) activities: Vec<Activities>,
+    /// Where buildings send units that come out of them.
+    pub(crate) rally: Sparse<UnitId, Vec<Spot>>,
+    /// The orders that units hold, by number.
+    pub(crate) given: BTreeMap<OrderNo, Given>,
+    /// The tickets under which they were given: labels for answers, and no part of the checksum.
+    pub(crate) tickets: BTreeMap<OrderNo, Ticket>,
+    pub(crate) last_order: OrderNo,
+    /// What fits which click, for which units.
+    pub(crate) context_rules: ContextRules,
+}
+
+/// An order as it was given. It never changes.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub(crate) struct Given {
+    pub(crate) action: Action,
+    /// How many units still hold it.
+    pub(crate) holders: u32,
+}
+
+/// An order in the queue of a unit.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub(crate) struct Held {
+    pub(crate) number: OrderNo,
+    /// What carries it out, until that runs. None for one that only stops the unit.
+    pub(crate) activity: Option<Activity>,
+}
+
+/// The orders of a unit. Most have one or none.
+pub(crate) type Queue = SmallVec<[Held; 1]>;
+
+impl Minds {
+    /// A unit has come into the world.
+    pub(crate) fn add(&mut self) {
+        self.queue.push(Queue::new());
+        self.activities.push(Activities::new());
+    }
+
+    /// A unit has left; the last row moves into its place.
+    pub(crate) fn remove(&mut self, row: usize, unit: UnitId) {
+        self.queue.swap_remove(row);
+        self.activities.swap_remove(row);
+        self.rally.remove(unit);
+    }
+
+    /// What is wrong with what was read from a file, if anything is.
+    pub(crate) fn check(&self, state: &State) -> Result<(), &'static str> {
+        let count = state.units.len();
+        let fits = self.queue.len() == count && self.activities.len() == count;
+        let waiting = self.queue.iter().flatten();
+        let waiting = waiting.filter_map(|held| held.activity.as_ref());
+        let running = self.activities.iter().flatten();
+        let sound = running.clone().all(Running::is_consistent)
+            && waiting.chain(running.flat_map(Running::each)).all(is_sound);
+        let lengths = self.queue.iter().all(|queue| queue.len() <= MAX_QUEUED);
+        match fits && sound && lengths {
+            true => Ok(()),
+            false => Err("orders that make no sense"),
+        }
+    }
+
+    /// Shows every column to `visit`.
+    pub(crate) fn visit(&self, visit: &mut Visitor<'_>) {
+        // Taken apart, so that a new part cannot be forgotten.
+        let Minds {
+            queue,
+            activities,
+            rally,
+            given,
+            tickets: _,
+            last_order,
+            context_rules,
+        } = self;
+        visit("Orders", "queue", queue);
+        visit("Orders", "activities", activities);
+        visit("Orders", "rally", rally);
+        visit("Orders", "given", &Single(given));
+        visit("Orders", "last_order", &Single(last_order));
+        visit("Orders", "context_rules", &Single(context_rules));
+    }
+
+    /// Shows what is no part of the checksum.
+    pub(crate) fn visit_labels(&self, visit: &mut Visitor<'_>) {
+        visit("Orders", "tickets", &Single(&self.tickets));
+    }
+}
+
+/// Whether an activity that was read from a file can be worked with.
+fn is_sound(activity: &Activity) -> bool {
+    match activity {
+        Activity::Patrol(patrol) => patrol.is_consistent(),
+        _ => true,
+    }
+}

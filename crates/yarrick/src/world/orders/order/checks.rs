@@ -1,0 +1,88 @@
+//! What several sorts of order check.
+
+use super::Asked;
+use crate::geom::Vec2;
+use crate::world::ids::{SideId, UnitId};
+use crate::world::message::{Action, MAX_COORDINATE_M, Refusal, Spot};
+use crate::world::state::State;
+
+/// Nothing is wrong.
+pub(super) fn sound(_: &State, _: SideId, _: &Action) -> Option<Refusal> {
+    None
+}
+
+/// What is wrong with the point or the unit that an action is about.
+pub(super) fn flaw_of_spot(state: &State, _: SideId, action: &Action) -> Option<Refusal> {
+    match action.spot()? {
+        Spot::Ground(point) => flaw_of_points(&[point]),
+        Spot::Unit(unit) => flaw_of_target(state, unit),
+    }
+}
+
+/// What is wrong with points.
+pub(super) fn flaw_of_points(points: &[Vec2]) -> Option<Refusal> {
+    // What is NaN is not within any limit.
+    let sound = |point: &Vec2| point.abs().max_element() <= MAX_COORDINATE_M && !point.is_nan();
+    (!points.iter().all(sound)).then_some(Refusal::BadPoint)
+}
+
+/// What is wrong with a unit that an action is about.
+pub(super) fn flaw_of_target(state: &State, target: UnitId) -> Option<Refusal> {
+    let is_there = state.units.row(target).is_some();
+    (!is_there).then_some(Refusal::NoSuchTarget)
+}
+
+/// What is wrong with a unit that is to be struck.
+pub(super) fn flaw_of_victim(state: &State, side: SideId, action: &Action) -> Option<Refusal> {
+    let Some(Spot::Unit(target)) = action.spot() else {
+        return None;
+    };
+    let Some(row) = state.units.row(target) else {
+        return Some(Refusal::NoSuchTarget);
+    };
+    if !is_foe(state, side, target) {
+        return Some(Refusal::NotAFoe);
+    }
+    (state.kind_of(row).health <= 0.0).then_some(Refusal::CannotBeHarmed)
+}
+
+/// Whether a unit is a foe to a side.
+pub(super) fn is_foe(state: &State, side: SideId, unit: UnitId) -> bool {
+    let row = state.units.row(unit);
+    row.is_some_and(|row| state.derived.stances.are_foes(side, state.units.side[row]))
+}
+
+/// Every unit can do it.
+pub(super) fn anybody(_: &Asked<'_>, _: &Action) -> Result<(), Refusal> {
+    Ok(())
+}
+
+/// Units that move can do it.
+pub(super) fn walkers(asked: &Asked<'_>, _: &Action) -> Result<(), Refusal> {
+    match asked.state.kind_of(asked.row).speed > 0.0 {
+        true => Ok(()),
+        false => Err(Refusal::CannotMove),
+    }
+}
+
+/// Units that move can do it, but not to themselves.
+pub(super) fn walkers_to_others(asked: &Asked<'_>, action: &Action) -> Result<(), Refusal> {
+    not_itself(asked, action)?;
+    walkers(asked, action)
+}
+
+/// Units with a weapon can do it, but not to themselves.
+pub(super) fn fighters(asked: &Asked<'_>, action: &Action) -> Result<(), Refusal> {
+    if asked.state.kind_of(asked.row).weapon.is_none() {
+        return Err(Refusal::CannotStrike);
+    }
+    not_itself(asked, action)
+}
+
+fn not_itself(asked: &Asked<'_>, action: &Action) -> Result<(), Refusal> {
+    let itself = asked.state.units.id[asked.row];
+    match action.spot() {
+        Some(Spot::Unit(unit)) if unit == itself => Err(Refusal::Itself),
+        _ => Ok(()),
+    }
+}

@@ -1,0 +1,182 @@
+//! The sorts of order, a file each: its word and keys in scenario files, what is wrong with one, which units can carry
+//! it out, and what each of them then does.
+
+mod approach;
+mod attack;
+mod attack_move;
+mod cancel;
+mod checks;
+mod click;
+mod fire;
+mod follow;
+mod guard;
+mod hold;
+mod march;
+mod move_to;
+mod patrol;
+mod rally;
+mod reading;
+mod stop;
+
+pub use reading::{OrderReader, OrderWriter};
+
+use super::{Dispatch, Minds, resting_place};
+use crate::geom::Vec2;
+use crate::world::activity::{Activity, Go};
+use crate::world::ids::{OrderNo, SideId};
+use crate::world::legs::{self, Member, assign_places};
+use crate::world::message::{Action, Refusal, When};
+use crate::world::state::{Destination, GroupNo, March, Scratch, State};
+
+/// A sort of order.
+pub(crate) struct OrderKind {
+    /// What it is called in scenario files.
+    pub(crate) word: &'static str,
+    /// The keys that it uses in scenario files, besides those of every order.
+    pub(crate) keys: &'static [&'static str],
+    /// Reads it. What is missing or wrong was noted by the reader.
+    pub(crate) read: fn(&dyn OrderReader) -> Option<Action>,
+    /// Writes the keys of one.
+    pub(crate) write: fn(&Action, &mut dyn OrderWriter),
+    /// What is wrong with one as a whole.
+    pub(crate) flaw: fn(&State, SideId, &Action) -> Option<Refusal>,
+    /// Why a unit cannot carry it out.
+    pub(crate) check: fn(&Asked<'_>, &Action) -> Result<(), Refusal>,
+    /// What comes of it.
+    pub(crate) effect: Effect,
+}
+
+/// What comes of an order.
+#[derive(Clone, Copy)]
+pub(crate) enum Effect {
+    /// Each unit does something, one activity a unit in the order of rows.
+    Activities(fn(&mut Prepare<'_>, &Action) -> Vec<Activity>),
+    /// Each unit drops what it does.
+    Stop,
+    /// It is done at once, and does not wait in queues.
+    AtOnce(fn(&mut Dispatch<'_>, Taken, &Action)),
+    /// It becomes what fits for each unit.
+    WhatFits,
+}
+
+/// A unit that is asked to take up an order.
+pub(crate) struct Asked<'a> {
+    pub(crate) state: &'a State,
+    pub(crate) minds: &'a Minds,
+    pub(crate) row: usize,
+    pub(crate) when: When,
+}
+
+/// An order that a unit has taken up, to be done at once.
+#[derive(Clone, Copy)]
+pub(crate) struct Taken {
+    pub(crate) row: usize,
+    pub(crate) number: OrderNo,
+    pub(crate) when: When,
+}
+
+/// What is known when the activities of an order are made.
+pub(crate) struct Prepare<'a> {
+    pub(crate) state: &'a State,
+    pub(crate) minds: &'a Minds,
+    pub(crate) scratch: &'a mut Scratch,
+    pub(crate) members: Vec<Member>,
+    pub(crate) group: GroupNo,
+    /// The march that the units make, if they go in formation.
+    pub(crate) march: Option<March>,
+}
+
+impl Prepare<'_> {
+    /// The same activity for every unit.
+    fn each(&self, activity: impl Fn() -> Activity) -> Vec<Activity> {
+        self.members.iter().map(|_| activity()).collect()
+    }
+
+    /// Sees to it that the places where units will stand are known.
+    fn claim(&mut self) {
+        let (state, minds) = (self.state, self.minds);
+        legs::claim_places(state, self.scratch, |row| resting_place(state, minds, row));
+    }
+
+    /// The places of all units at a point.
+    fn places_at(&mut self, goal: Vec2) -> Vec<Destination> {
+        self.claim();
+        let places = assign_places(self.state, self.scratch, &self.members, goal);
+        let goal = crate::geom::canonical(goal);
+        let places = places.into_iter();
+        places.map(|place| Destination { goal, place }).collect()
+    }
+
+    /// What each unit does that goes to a point.
+    fn go_to(&mut self, goal: Vec2, activity: fn(Go) -> Activity) -> Vec<Activity> {
+        let group = self.group;
+        let places = self.places_at(goal).into_iter();
+        let go = |destination| activity(Go { group, destination });
+        places.map(go).collect()
+    }
+
+    /// What each unit does that goes to a point in formation.
+    fn march_to(
+        &mut self,
+        goal: (Vec2, &crate::motion::formation::Formation),
+        activity: fn(Go) -> Activity,
+    ) -> Vec<Activity> {
+        self.claim();
+        let group = self.group;
+        let (places, march) = legs::form_up(self.state, self.scratch, &self.members, goal);
+        self.march = Some(March { group, ..march });
+        let go = |destination| activity(Go { group, destination });
+        places.into_iter().map(go).collect()
+    }
+}
+
+/// All sorts of order, in the order in which the guide explains them.
+pub(crate) const ORDERS: [&OrderKind; 14] = [
+    &move_to::ORDER,
+    &attack_move::ORDER,
+    &march::ORDER,
+    &patrol::ORDER,
+    &attack::ORDER,
+    &fire::ORDER,
+    &approach::ORDER,
+    &follow::ORDER,
+    &guard::ORDER,
+    &hold::ORDER,
+    &stop::ORDER,
+    &cancel::ORDER,
+    &rally::ORDER,
+    &click::ORDER,
+];
+
+/// The sort of order that an action is.
+pub(crate) fn kind_of_order(action: &Action) -> &'static OrderKind {
+    match action {
+        Action::Move { .. } => &move_to::ORDER,
+        Action::AttackMove { .. } => &attack_move::ORDER,
+        Action::March { .. } => &march::ORDER,
+        Action::Patrol { .. } => &patrol::ORDER,
+        Action::Attack { .. } => &attack::ORDER,
+        Action::Fire { .. } => &fire::ORDER,
+        Action::Approach { .. } => &approach::ORDER,
+        Action::Follow { .. } => &follow::ORDER,
+        Action::Guard { .. } => &guard::ORDER,
+        Action::Hold => &hold::ORDER,
+        Action::Stop => &stop::ORDER,
+        Action::Cancel { .. } => &cancel::ORDER,
+        Action::Rally { .. } => &rally::ORDER,
+        Action::Context { .. } => &click::ORDER,
+    }
+}
+
+impl Action {
+    /// What it is called in scenario files: `"attack-move"`.
+    #[must_use]
+    pub fn word(&self) -> &'static str {
+        kind_of_order(self).word
+    }
+
+    /// Writes its keys for a scenario file: reading them gives the very same action.
+    pub fn write_keys(&self, writer: &mut dyn OrderWriter) {
+        (kind_of_order(self).write)(self, writer);
+    }
+}

@@ -1,0 +1,59 @@
+//! What is worked out from the rest of the state, and never saved.
+
+use super::ground_digest::GroundDigest;
+use super::rules::Rules;
+use crate::ground::{GaitId, Ground, Passage};
+use crate::world::ids::SideId;
+use crate::world::kind::Kind;
+use crate::world::sides::Stances;
+
+/// What is worked out from the rest of the state.
+#[derive(Clone, Debug, Default)]
+pub(crate) struct Derived {
+    /// The ground as bodies find it, one for each class of body that the kinds need.
+    pub(crate) passages: Vec<Passage>,
+    /// Which passage each kind uses.
+    pub(crate) passage_of: Vec<u16>,
+    pub(crate) stances: Stances,
+    /// The radius of the widest kind, in metres.
+    pub(crate) widest: f32,
+    /// The height of the tallest kind, and how far the body of the largest reaches; in metres.
+    pub(crate) tallest: f32,
+    pub(crate) farthest: f32,
+    pub(crate) rules_digest: u64,
+    pub(crate) ground_digest: GroundDigest,
+}
+
+impl Derived {
+    /// Works everything out. Costs a few passes over the map for each class of body that the kinds need.
+    ///
+    /// # Errors
+    /// The side that another names, and that does not exist.
+    pub(crate) fn new(rules: &Rules, ground: &Ground) -> Result<Derived, SideId> {
+        let stances = Stances::new(&rules.sides)?;
+        let mut classes: Vec<(GaitId, u32)> = Vec::new();
+        let mut passages = Vec::new();
+        let mut passage_of = Vec::with_capacity(rules.kinds.len());
+        for kind in &rules.kinds {
+            let class = (kind.gait, Passage::class_of(ground, kind.radius_m));
+            let known = classes.iter().position(|known| *known == class);
+            let at = known.unwrap_or_else(|| {
+                classes.push(class);
+                passages.push(Passage::for_gait(ground, kind.gait, kind.radius_m));
+                passages.len() - 1
+            });
+            passage_of.push(at as u16);
+        }
+        let most = |of: fn(&Kind) -> f32| rules.kinds.iter().map(of).fold(0.0, f32::max);
+        Ok(Derived {
+            passages,
+            passage_of,
+            stances,
+            widest: most(|kind| kind.radius_m),
+            tallest: most(|kind| kind.height_m),
+            farthest: most(Kind::reach_m),
+            rules_digest: rules.digest(),
+            ground_digest: GroundDigest::new(ground),
+        })
+    }
+}

@@ -1,0 +1,226 @@
+//! Everything that decides how a world goes on.
+//!
+//! | part | what it is |
+//! |---|---|
+//! | `rules` | fixed when the world is made: seed, tick length, sides, kinds |
+//! | `clock` | the tick, and the last numbers that were given out |
+//! | `ground` | the map, with its doors and obstacles |
+//! | `units` | the table of units; few have a value in the sparse columns beside it |
+//! | `planner` | the requests for routes |
+//! | `marches`, `flocks` | groups in formation, and flocks |
+//! | `derived` | worked out from the rest, and never saved |
+//!
+//! What a unit is *about*, its orders and activities, lies above: see [`orders`](super::orders).
+
+mod check;
+mod derived;
+mod digest;
+mod entry;
+mod flocks;
+mod ground_digest;
+mod handle;
+mod march;
+mod patience;
+mod place;
+mod rules;
+mod scratch;
+mod sparse;
+pub(crate) mod table;
+mod units;
+mod walk;
+
+pub(crate) use derived::Derived;
+pub(crate) use digest::Digest;
+pub(crate) use entry::NoEntry;
+pub use flocks::MAX_FLOCKS;
+pub(crate) use flocks::WorldFlock;
+pub(crate) use march::{Guide, March, Marcher};
+pub(crate) use patience::{Patience, PatienceLimits, Verdict};
+pub use place::{Destination, Place};
+pub(crate) use place::{GroupNo, GroupPlace, Locomotion, MoveTarget};
+pub(crate) use rules::Rules;
+pub(crate) use scratch::{
+    Arrival, Departure, Events, Follower, Moves, Report, Scratch, Sighting, Slot,
+};
+pub(crate) use sparse::Sparse;
+pub(crate) use units::{Aim, SETTLING_TICKS, UnitRow, Units};
+pub use units::{Owner, Pose};
+pub(crate) use walk::{Strayed, Walk};
+
+use super::ids::UnitId;
+use super::kind::{Kind, KindId};
+use crate::geom::{Block, Vec2};
+use crate::ground::{Going, Ground, Passage};
+use crate::route::{Ask, Goal, Planner};
+use serde::{Deserialize, Serialize};
+use table::{Single, Visitor};
+
+/// All that decides how the world goes on, but for what its units are about.
+#[derive(Clone, Debug, Serialize, Deserialize)]
+pub(crate) struct State {
+    pub(crate) rules: Rules,
+    pub(crate) clock: Clock,
+    pub(crate) ground: Ground,
+    pub(crate) units: Units,
+    /// Where a unit looks while it stands, in radians, if it was told to.
+    pub(crate) ordered_facing: Sparse<UnitId, f32>,
+    /// Until this tick a unit goes for no foe, having given one up; it strikes what is in reach.
+    pub(crate) no_chase_until: Sparse<UnitId, u64>,
+    /// Units in closed ground: something was built where they were, or they are on a link.
+    pub(crate) trapped: Vec<UnitId>,
+    /// Finds routes for those that wait.
+    pub(crate) planner: Planner,
+    /// Groups in formation, in the order of their numbers.
+    pub(crate) marches: Vec<March>,
+    pub(crate) flocks: Vec<WorldFlock>,
+    #[serde(skip)]
+    pub(crate) derived: Derived,
+}
+
+/// The tick, and the last numbers that were given out.
+#[derive(Clone, Copy, Debug, Default, Serialize, Deserialize)]
+pub(crate) struct Clock {
+    pub(crate) tick: u64,
+    pub(crate) last_group: GroupNo,
+}
+
+impl State {
+    /// Shows every column of the state to `visit`: for the checksum, and to find what differs.
+    pub(crate) fn visit(&self, visit: &mut Visitor<'_>) {
+        // Taken apart, so that a new part cannot be forgotten.
+        let State {
+            rules,
+            clock,
+            ground,
+            units,
+            ordered_facing,
+            no_chase_until,
+            trapped,
+            planner,
+            marches,
+            flocks,
+            derived,
+        } = self;
+        rules.visit(derived.rules_digest, visit);
+        visit("Clock", "tick", &Single(&clock.tick));
+        visit("Clock", "last_group", &Single(&clock.last_group));
+        derived.ground_digest.visit(ground, visit);
+        units.visit(visit);
+        visit("Units", "ordered_facing", ordered_facing);
+        visit("Units", "no_chase_until", no_chase_until);
+        visit("Units", "trapped", trapped);
+        visit("Planner", "requests", &Single(planner));
+        visit("Marches", "march", marches);
+        visit("Flocks", "flock", flocks);
+    }
+
+    /// Does again, after loading, what had been done for requests for routes.
+    pub(crate) fn redo_searches(&mut self) -> Result<(), &'static str> {
+        let mut planner = core::mem::take(&mut self.planner);
+        let passage = |number: u16| self.derived.passages.get(usize::from(number));
+        let redone = planner.redo(&self.ground, |who| self.wish(who), passage);
+        self.planner = planner;
+        redone
+    }
+
+    /// What the holder of a request for a route wants, if it still waits for one or wants to know a better one.
+    pub(crate) fn wish(&self, who: u64) -> Option<Ask<'_>> {
+        let row = self.units.row(UnitId::of_number(who))?;
+        let to = match &self.units.locomotion[row] {
+            Locomotion::AwaitingRoute { target, .. } => target.point(),
+            Locomotion::Walking(walk) => walk.target().place()?.place.at,
+            Locomotion::Standing => return None,
+        };
+        Some(Ask {
+            passage: self.passage(row),
+            radius: self.units.radius[row],
+            from: self.units.position[row],
+            goal: Goal::Point(to),
+        })
+    }
+
+    /// The next number for units that are sent somewhere together.
+    pub(crate) fn next_group(&mut self) -> GroupNo {
+        self.clock.last_group.0 = self.clock.last_group.0.wrapping_add(1).max(1);
+        self.clock.last_group
+    }
+
+    pub(crate) fn tick_s(&self) -> f32 {
+        1.0 / self.rules.ticks_per_second as f32
+    }
+
+    /// So many whole seconds, in ticks.
+    pub(crate) fn ticks(&self, seconds: u32) -> u32 {
+        seconds * self.rules.ticks_per_second
+    }
+
+    pub(crate) fn kind(&self, id: KindId) -> &Kind {
+        &self.rules.kinds[usize::from(id.0)]
+    }
+
+    /// The kind of the unit in a row.
+    pub(crate) fn kind_of(&self, row: usize) -> &Kind {
+        self.kind(self.units.kind[row])
+    }
+
+    /// The ground as the unit in a row finds it.
+    pub(crate) fn going(&self, row: usize) -> Going<'_> {
+        self.ground.going(self.kind_of(row).gait)
+    }
+
+    /// The clearance map of the unit in a row.
+    pub(crate) fn passage(&self, row: usize) -> &Passage {
+        &self.derived.passages[usize::from(self.passage_index(row))]
+    }
+
+    pub(crate) fn passage_index(&self, row: usize) -> u16 {
+        self.derived.passage_of[usize::from(self.units.kind[row].0)]
+    }
+
+    /// Whether the unit in a row thinks in this tick: all do several times a second, spread over
+    /// the ticks.
+    pub(crate) fn thinks_now(&self, row: usize) -> bool {
+        let (slot, _) = self.units.id[row].parts();
+        let every = u64::from((self.rules.ticks_per_second / THOUGHTS_PER_SECOND).max(1));
+        (self.clock.tick + u64::from(slot)).is_multiple_of(every)
+    }
+
+    /// The ground that the unit in a row covers, for a building with a footprint.
+    pub(crate) fn block(&self, row: usize) -> Option<Block> {
+        let (at, facing) = (self.units.position[row], self.units.facing[row]);
+        self.kind_of(row).footprint_at(at, facing)
+    }
+
+    /// The metres between the edges of two units, `0` where they touch. The same from either side.
+    pub(crate) fn gap_m(&self, a: usize, b: usize) -> f32 {
+        let units = &self.units;
+        let gap = match (self.block(a), self.block(b)) {
+            (Some(a), Some(b)) => a.gap(&b),
+            (Some(block), None) => block.distance(units.position[b]) - units.radius[b],
+            (None, Some(block)) => block.distance(units.position[a]) - units.radius[a],
+            (None, None) => {
+                let apart = units.position[a].distance(units.position[b]);
+                apart - units.radius[b] - units.radius[a]
+            }
+        };
+        gap.max(0.0)
+    }
+
+    /// The metres between the edges of a disc and a unit, `0` where they touch.
+    pub(crate) fn gap_from(&self, at: Vec2, radius: f32, unit: usize) -> f32 {
+        let edge = match self.block(unit) {
+            Some(block) => block.distance(at),
+            None => at.distance(self.units.position[unit]) - self.units.radius[unit],
+        };
+        (edge - radius).max(0.0)
+    }
+
+    /// The top speed of the unit in a row on the ground where it stands, in metres a second.
+    pub(crate) fn top_speed(&self, row: usize) -> f32 {
+        let here = self.going(row).speed_at(self.units.position[row]);
+        self.kind_of(row).speed * here
+    }
+}
+
+/// How often in a second a unit looks round and thinks again.
+const THOUGHTS_PER_SECOND: u32 = 5;

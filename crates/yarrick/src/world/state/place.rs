@@ -1,0 +1,147 @@
+//! Where units are sent, and the place that each takes up there.
+
+use crate::geom::Vec2;
+use crate::route::Shortfall;
+use crate::world::message::Failure;
+use serde::{Deserialize, Serialize};
+
+/// A point that a unit was sent to, and its own place there.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+pub struct Destination {
+    /// The point that was asked for, in metres.
+    pub goal: Vec2,
+    /// The place that this unit takes up, or why it cannot go there at all.
+    pub place: Result<Place, Failure>,
+}
+
+/// Where a unit will stand: at the goal, beside the others there, or as near as it can get.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+pub struct Place {
+    /// The place, in metres.
+    pub at: Vec2,
+    /// The point round which its group stands: the goal, or the nearest point to it that the
+    /// group can reach.
+    pub middle: Vec2,
+    /// How far from there the places of the group lie, in metres. A unit that is held up by
+    /// others within this has arrived.
+    pub spread_m: f32,
+    /// Where it looks when it has come there, in radians, if that matters.
+    pub facing: Option<f32>,
+    /// Why the group could not go to the goal itself.
+    pub short: Option<Shortfall>,
+}
+
+impl Place {
+    /// A place of its own, where no group assembles.
+    pub(crate) fn alone(at: Vec2) -> Place {
+        Place {
+            at,
+            middle: at,
+            spread_m: 0.0,
+            facing: None,
+            short: None,
+        }
+    }
+}
+
+/// The units that were sent to a point together: they take turns, and may trade places.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+pub(crate) struct GroupNo(pub(crate) u32);
+
+/// A place that legs are to lead to.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+pub(crate) struct GroupPlace {
+    pub(crate) group: GroupNo,
+    pub(crate) goal: Vec2,
+    pub(crate) place: Place,
+    /// Whether it may trade its place with others of the group.
+    pub(crate) trades: bool,
+}
+
+/// What legs are to lead a unit to.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+pub(crate) enum MoveTarget {
+    /// Its place among those that were sent to the same point.
+    Place(GroupPlace),
+    /// Another unit: the point, but no nearer than so many metres. The activity that asked decides when it is
+    /// near enough.
+    Unit { to: Vec2, short_m: f32 },
+}
+
+impl MoveTarget {
+    /// The point that it leads to, in metres.
+    pub(crate) fn point(&self) -> Vec2 {
+        match self {
+            MoveTarget::Place(target) => target.place.at,
+            MoveTarget::Unit { to, .. } => *to,
+        }
+    }
+
+    /// The place that it leads to, if it is one.
+    pub(crate) fn place(&self) -> Option<&GroupPlace> {
+        match self {
+            MoveTarget::Place(target) => Some(target),
+            MoveTarget::Unit { .. } => None,
+        }
+    }
+
+    /// The metres at the end of the way that are not to be walked.
+    pub(crate) fn short_m(&self) -> f32 {
+        match self {
+            MoveTarget::Place(_) => 0.0,
+            MoveTarget::Unit { short_m, .. } => *short_m,
+        }
+    }
+}
+
+/// What the legs of a unit are at.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub(crate) enum Locomotion {
+    /// They stand.
+    Standing,
+    /// They wait for a route.
+    AwaitingRoute {
+        target: MoveTarget,
+        /// The patience that is left from an earlier route.
+        patience: super::Patience,
+        /// Where the unit walks in the meantime, in metres.
+        stroll_to: Option<Vec2>,
+    },
+    /// They walk along a route.
+    Walking(super::Walk),
+}
+
+impl Locomotion {
+    /// What they walk to, or wait to walk to.
+    pub(crate) fn target(&self) -> Option<&MoveTarget> {
+        match self {
+            Locomotion::Standing => None,
+            Locomotion::AwaitingRoute { target, .. } => Some(target),
+            Locomotion::Walking(walk) => Some(walk.target()),
+        }
+    }
+
+    pub(crate) fn target_mut(&mut self) -> Option<&mut MoveTarget> {
+        match self {
+            Locomotion::Standing => None,
+            Locomotion::AwaitingRoute { target, .. } => Some(target),
+            Locomotion::Walking(walk) => Some(walk.target_mut()),
+        }
+    }
+
+    /// The place that they lead to, if it is one.
+    pub(crate) fn place(&self) -> Option<&GroupPlace> {
+        self.target().and_then(MoveTarget::place)
+    }
+
+    pub(crate) fn stands(&self) -> bool {
+        matches!(self, Locomotion::Standing)
+    }
+
+    pub(crate) fn walk(&self) -> Option<&super::Walk> {
+        match self {
+            Locomotion::Walking(walk) => Some(walk),
+            _ => None,
+        }
+    }
+}

@@ -1,0 +1,100 @@
+//! The table of units: one row each, without gaps. Rows move when others leave: keep ids, not rows.
+
+use super::handle::Handles;
+use super::place::Locomotion;
+use super::table::{Visitor, table};
+use crate::geom::Vec2;
+use crate::world::ids::{OrderNo, SideId, Ticket, UnitId};
+use crate::world::kind::KindId;
+use serde::{Deserialize, Serialize};
+
+/// A position and a facing.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+pub struct Pose {
+    /// The position, in metres.
+    pub position: Vec2,
+    /// The facing, in radians.
+    pub facing: f32,
+}
+
+/// Who controls a faculty of a unit.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Owner {
+    /// Nothing does: the unit does what comes naturally.
+    #[default]
+    Nobody,
+    /// The order that it carries out.
+    Order(OrderNo),
+    /// An activity that was started by a change.
+    Change(Ticket),
+}
+
+/// What the arms of a unit aim at.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+pub(crate) struct Aim {
+    pub(crate) foe: UnitId,
+    /// Whether the unit strikes while it walks, without turning to the foe.
+    pub(crate) on_the_move: bool,
+}
+
+table! {
+    /// Every unit of the world.
+    table Units of UnitRow by UnitId {
+        kind: KindId,
+        side: SideId,
+        /// The radius of its body, in metres.
+        radius: f32,
+        position: Vec2,
+        facing: f32,
+        velocity: Vec2,
+        /// Where it was a tick ago, for smooth drawing.
+        before: Pose,
+        /// What is left of its health, in points.
+        health: f32,
+        /// What its legs are at, and who controls them.
+        locomotion: Locomotion,
+        legs_owner: Owner,
+        /// Whether it never takes a step, not even aside.
+        stands_firm: bool,
+        /// Whether it goes on elsewhere when it has come to its place: then it need not slow down.
+        passes_through: bool,
+        /// For how many more ticks a standing unit looks whether it has to step aside.
+        settling_ticks: u8,
+        /// Where it stood before it stepped aside, and until which tick it means to come back.
+        return_to: Option<(Vec2, u64)>,
+        /// What it aims at, who controls that, and the first tick in which it can strike again.
+        aim: Option<Aim>,
+        arms_owner: Owner,
+        ready_at: u64,
+    }
+}
+
+/// For how many ticks a standing unit looks round after something touched it.
+pub(crate) const SETTLING_TICKS: u8 = 4;
+
+impl UnitRow {
+    /// A unit that has just come into the world.
+    pub(crate) fn new(kind: KindId, side: SideId, body: (f32, f32), pose: Pose) -> UnitRow {
+        let (radius, health) = body;
+        UnitRow {
+            kind,
+            side,
+            radius,
+            position: pose.position,
+            facing: pose.facing,
+            velocity: Vec2::ZERO,
+            before: pose,
+            health,
+            locomotion: Locomotion::Standing,
+            legs_owner: Owner::Nobody,
+            stands_firm: false,
+            passes_through: false,
+            settling_ticks: SETTLING_TICKS,
+            return_to: None,
+            aim: None,
+            arms_owner: Owner::Nobody,
+            ready_at: 0,
+        }
+    }
+}

@@ -1,0 +1,259 @@
+//! Walking along a route.
+
+use super::patience::{Patience, PatienceLimits, Verdict};
+use super::place::MoveTarget;
+use crate::geom::Vec2;
+use crate::ground::LinkId;
+use crate::motion::{Corner, way_left};
+use crate::route::Shortfall;
+use serde::{Deserialize, Serialize};
+
+/// How much nearer a unit must get, in metres, for its patience to begin anew.
+const PROGRESS_M: f32 = 0.05;
+
+/// A walk in progress.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub(crate) struct Walk {
+    target: MoveTarget,
+    /// Where the leg to the first point begins.
+    from: Vec2,
+    path: Vec<Vec2>,
+    next: u32,
+    /// How it is off its path, if it was pushed.
+    strayed: Strayed,
+    /// The way from the next point to the end, in metres.
+    beyond: f32,
+    patience: Patience,
+    /// The points to which a link leads, over no ground.
+    over_links: Vec<u32>,
+    /// Whether it is under way on a link.
+    on_link: bool,
+    /// For how many more ticks it may look for its place, once it has come to where its group assembles.
+    assembles: Option<u32>,
+    /// Why the path ends short of the place that it was to lead to.
+    short: Option<Shortfall>,
+}
+
+/// How a walk is off its path.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+pub(crate) enum Strayed {
+    /// It is not.
+    OnPath,
+    /// It was pushed aside since the last corner, and sees the next point.
+    Beside,
+    /// It does not see the next point.
+    Lost,
+}
+
+impl Walk {
+    /// Sets out from a position along a path, with the patience left from earlier paths to the same place.
+    pub(crate) fn new(target: MoveTarget, from: Vec2, path: Vec<Vec2>, patience: Patience) -> Walk {
+        let mut walk = Walk {
+            target,
+            from,
+            path,
+            next: 0,
+            strayed: Strayed::OnPath,
+            beyond: 0.0,
+            patience,
+            over_links: Vec::new(),
+            on_link: false,
+            assembles: None,
+            short: None,
+        };
+        walk.pass(0);
+        walk.patience.best_m = walk.left(from);
+        walk
+    }
+
+    /// The same walk, of whose points some are led to by links. They are numbered as in the route, whose
+    /// first point is where the walk begins.
+    pub(crate) fn over_links(self, links: &[(u32, LinkId)]) -> Walk {
+        let over_links = links.iter().map(|(at, _)| at.saturating_sub(1)).collect();
+        Walk { over_links, ..self }
+    }
+
+    /// The same walk, which may end short of where it was to lead.
+    pub(crate) fn ending_short(self, short: Option<Shortfall>) -> Walk {
+        Walk { short, ..self }
+    }
+
+    /// Why it ends short of where it was to lead, if it does.
+    pub(crate) fn short(&self) -> Option<Shortfall> {
+        self.short
+    }
+
+    /// Sets out over a link, or comes off it. Gives whether it was not so already.
+    pub(crate) fn set_on_link(&mut self, on_link: bool) -> bool {
+        core::mem::replace(&mut self.on_link, on_link) != on_link
+    }
+
+    /// Notes that it has come to where its group assembles, and within how many ticks it should be in its place.
+    pub(crate) fn assemble(&mut self, within: u32) {
+        self.assembles = Some(within);
+    }
+
+    /// For how many more ticks it may look for its place, if it has come to where its group assembles.
+    pub(crate) fn assembles(&self) -> Option<u32> {
+        self.assembles
+    }
+
+    /// Whether its last point is led to by a link.
+    pub(crate) fn ends_on_link(&self) -> bool {
+        let last = (self.path.len() as u32).checked_sub(1);
+        last.is_some_and(|last| self.is_over_link(last))
+    }
+
+    /// Lets the last leg of the path lead to another point.
+    pub(crate) fn end_at(&mut self, to: Vec2) {
+        if let Some(last) = self.path.last_mut() {
+            *last = to;
+        }
+        // What was left of the way to elsewhere says nothing of this one.
+        self.patience.best_m = f32::INFINITY;
+        self.pass(self.next);
+    }
+
+    /// Whether the next point is led to by a link.
+    pub(crate) fn is_on_link(&self) -> bool {
+        self.is_over_link(self.next)
+    }
+
+    /// Whether a point of the path is led to by a link.
+    pub(crate) fn is_over_link(&self, point: u32) -> bool {
+        self.over_links.contains(&point)
+    }
+
+    /// The points that can be walked to from the next on before a link begins.
+    pub(crate) fn up_to_link(&self) -> &[Vec2] {
+        let links = self.over_links.iter().filter(|at| **at >= self.next);
+        let end = links.min().map_or(self.path.len(), |at| *at as usize);
+        &self.path[..end]
+    }
+
+    /// Walks straight to a point instead, on the same legs.
+    pub(crate) fn redirect(&mut self, target: MoveTarget) {
+        let to = target.point();
+        self.target = target;
+        if self.path.last() != Some(&to) {
+            // What was left of the way to elsewhere says nothing of this one.
+            self.patience.best_m = f32::INFINITY;
+        }
+        self.over_links.clear();
+        self.short = None;
+        self.path.clear();
+        self.path.push(to);
+        self.pass(0);
+    }
+
+    /// Notes how it is off its path.
+    pub(crate) fn set_strayed(&mut self, strayed: Strayed) {
+        self.strayed = strayed;
+    }
+
+    pub(crate) fn strayed(&self) -> Strayed {
+        self.strayed
+    }
+
+    /// The corner that it comes to next, unless the path ends there or goes on over a link.
+    pub(crate) fn corner(&self) -> Option<Corner> {
+        let (from, at) = self.leg();
+        let beyond = self.next + 1;
+        let to = self
+            .path
+            .get(beyond as usize)
+            .filter(|_| !self.is_over_link(beyond))?;
+        Corner::between(from, at, *to)
+    }
+
+    /// The leg of the path that it is on.
+    pub(crate) fn leg(&self) -> (Vec2, Vec2) {
+        let next = self.next as usize;
+        let from = next
+            .checked_sub(1)
+            .map_or(self.from, |last| self.path[last]);
+        (from, self.path.get(next).copied().unwrap_or(from))
+    }
+
+    pub(crate) fn target(&self) -> &MoveTarget {
+        &self.target
+    }
+
+    pub(crate) fn target_mut(&mut self) -> &mut MoveTarget {
+        &mut self.target
+    }
+
+    pub(crate) fn path(&self) -> &[Vec2] {
+        &self.path
+    }
+
+    /// The points still to be walked to.
+    pub(crate) fn ahead(&self) -> &[Vec2] {
+        &self.path[(self.next as usize).min(self.path.len())..]
+    }
+
+    pub(crate) fn next(&self) -> u32 {
+        self.next
+    }
+
+    /// How long it has made no progress.
+    pub(crate) fn patience(&self) -> Patience {
+        self.patience
+    }
+
+    /// Counts the ticks in which it was held up as waited, to try on.
+    pub(crate) fn forbear(&mut self) {
+        self.patience.forbear();
+    }
+
+    /// Ticks without progress, but for those in which it waited for its turn.
+    pub(crate) fn held_up(&self) -> u32 {
+        self.patience.held_up
+    }
+
+    /// The metres left to walk from a position.
+    pub(crate) fn left(&self, position: Vec2) -> f32 {
+        self.ahead()
+            .first()
+            .map_or(0.0, |point| position.distance(*point) + self.beyond)
+    }
+
+    /// The metres left to walk for one that passes the next point at a distance.
+    pub(crate) fn left_by(&self, passing: Vec2) -> f32 {
+        let ahead = self.ahead();
+        match ahead.get(1) {
+            Some(second) => passing.distance(*second) + self.beyond - ahead[0].distance(*second),
+            None => self.left(passing),
+        }
+    }
+
+    /// Makes `next` the next point to walk to.
+    pub(crate) fn pass(&mut self, next: u32) {
+        self.next = next;
+        self.beyond = match self.ahead().first() {
+            Some(&point) => way_left(point, &self.path, next + 1),
+            None => 0.0,
+        };
+    }
+
+    /// Counts a tick that ended at `position`, and in which it waited for its turn or did not.
+    pub(crate) fn watch(&mut self, position: Vec2, waits: bool, limits: PatienceLimits) -> Verdict {
+        self.assembles = self.assembles.map(|ticks| ticks.saturating_sub(1));
+        let left_m = self.left(position);
+        match self.patience.count(left_m, PROGRESS_M, waits) {
+            true => Verdict::Holds,
+            false => self.patience.verdict(limits),
+        }
+    }
+
+    /// Whether its numbers fit each other: for what was read from a file.
+    pub(crate) fn is_consistent(&self) -> bool {
+        let count = self.path.len() as u32;
+        let points = self.path.iter().chain([&self.from]);
+        self.next <= count
+            && self.over_links.iter().all(|at| *at < count)
+            && points.into_iter().all(|point| point.is_finite())
+            // On a link there is a point that it leads to.
+            && (!self.is_on_link() || self.next < count)
+    }
+}

@@ -1,0 +1,153 @@
+//! Notes which walks have come to their end, or to the end of a unit's patience, and reports it.
+
+use crate::geom::Vec2;
+use crate::world::legs;
+use crate::world::state::{
+    Arrival, GroupPlace, Locomotion, Moves, PatienceLimits, Report, SETTLING_TICKS, State, Verdict,
+};
+
+/// After so many seconds without progress a unit asks whether this is near enough, or whether
+/// it needs another way.
+const FRAY_S: u32 = 1;
+
+/// A unit that gathers speed and brakes, or has to turn where it goes, has arrived within so many of its radii.
+const DRIVEN_RADII: f32 = 0.3;
+
+/// Held up for so many seconds a unit gives up.
+const GIVE_UP_S: u32 = 20;
+
+/// A unit does not wait for its turn for longer than so many seconds.
+const WAIT_S: u32 = 60;
+
+/// Whether a walk has come to its end, or to the end of the unit's patience: what its legs report then.
+pub(super) fn arrive_or_wait(state: &mut State, moves: &Moves, row: usize) -> Option<Report> {
+    let (at, radius) = (state.units.position[row], state.units.radius[row]);
+    let pushed = moves.pushed[row] || at != moves.wanted[row];
+    let second = state.rules.ticks_per_second;
+    let drives = state.kind_of(row).drives();
+    let Locomotion::Walking(walk) = &mut state.units.locomotion[row] else {
+        return None;
+    };
+    let Some(target) = walk.target().place().copied() else {
+        come_up(state, row);
+        return None;
+    };
+    // A unit that goes on elsewhere passes by within a step of the place, and so loses no speed.
+    let near_enough = if state.units.passes_through[row] {
+        moves.limits[row]
+    } else if drives {
+        // One that cannot stop on the spot does not stop on a point.
+        DRIVEN_RADII * radius
+    } else if pushed {
+        0.1 * radius
+    } else {
+        0.0
+    };
+    if walk.left(at) <= near_enough {
+        return arrived(state, row);
+    }
+    let verdict = walk.watch(at, moves.waits[row], limits(second));
+    let waited = walk.patience().waited;
+    let ahead = walk.ahead()[0];
+    let is_at_assembly = walk.assembles() == Some(0);
+    match verdict {
+        Verdict::Holds if pushed && is_at_assembly => arrived(state, row),
+        Verdict::Holds => None,
+        Verdict::Frays if moves.blocked[row] && may_stop_here(state, row, &target) => {
+            arrived(state, row)
+        }
+        Verdict::Frays => {
+            if !state.going(row).line_is_clear(at, ahead, radius) {
+                // It was pushed round a corner.
+                legs::replan(state, row);
+            }
+            None
+        }
+        // As near as the others let it.
+        Verdict::Ends if moves.blocked[row] && is_among_its_group(state, row, &target) => {
+            arrived(state, row)
+        }
+        Verdict::Ends if pushed && waited < WAIT_S * second => {
+            try_another_way(state, row);
+            None
+        }
+        Verdict::Ends => Some(Report::HeldUp),
+    }
+}
+
+/// Lets a unit that is held up in a crowd look for another way. It gives up when it has done so for as long as it would
+/// wait for its turn.
+fn try_another_way(state: &mut State, row: usize) {
+    if let Locomotion::Walking(walk) = &mut state.units.locomotion[row] {
+        walk.forbear();
+    }
+    legs::request_route(state, row, true);
+}
+
+/// The limits of a unit's patience, there being so many ticks in a second.
+fn limits(second: u32) -> PatienceLimits {
+    PatienceLimits {
+        fray: FRAY_S * second,
+        held_up: GIVE_UP_S * second,
+        waited: WAIT_S * second,
+    }
+}
+
+/// Halts a unit that comes up to another and has walked its path to the end, or lost it: its
+/// activity will think of something.
+fn come_up(state: &mut State, row: usize) {
+    let (at, radius) = (state.units.position[row], state.units.radius[row]);
+    let second = state.rules.ticks_per_second;
+    let Locomotion::Walking(walk) = &mut state.units.locomotion[row] else {
+        return;
+    };
+    let lost = match walk.ahead().first() {
+        None => true,
+        Some(&ahead) => {
+            // Whether it gives up is for its activity to say.
+            let limits = PatienceLimits {
+                held_up: u32::MAX,
+                waited: u32::MAX,
+                ..limits(second)
+            };
+            let frays = walk.watch(at, false, limits) == Verdict::Frays;
+            frays && !state.going(row).line_is_clear(at, ahead, radius)
+        }
+    };
+    if lost {
+        legs::halt(state, row);
+    }
+}
+
+/// Whether a unit that pushes against those who stand may stop among its group: it must have tried for as long as
+/// the rest of its way would take.
+fn may_stop_here(state: &State, row: usize, target: &GroupPlace) -> bool {
+    let Some(walk) = state.units.locomotion[row].walk() else {
+        return false;
+    };
+    let left = walk.left(state.units.position[row]);
+    let tried = walk.held_up() as f32 * state.tick_s() * state.top_speed(row);
+    left <= tried && is_among_its_group(state, row, target)
+}
+
+/// Whether a unit has come to where its group stands, so that it may stop where it is: it does not matter which of
+/// them stands in which place.
+fn is_among_its_group(state: &State, row: usize, target: &GroupPlace) -> bool {
+    let at: Vec2 = state.units.position[row];
+    let body = state.units.radius[row] + state.derived.widest;
+    let place = &target.place;
+    at.distance(place.middle) <= place.spread_m + body || at.distance(place.at) <= body
+}
+
+/// A walk has come to its end where the unit stands now.
+fn arrived(state: &mut State, row: usize) -> Option<Report> {
+    state.units.settling_ticks[row] = SETTLING_TICKS;
+    let walk = state.units.locomotion[row].walk()?;
+    let target = walk.target().place()?;
+    Some(Report::Arrived(Arrival {
+        goal: target.goal,
+        // What has closed since the unit was sent may have kept it from its place.
+        short: target.place.short.or(walk.short()),
+        facing: target.place.facing,
+    }))
+}

@@ -1,0 +1,228 @@
+//! Moves the units: each along its path, past the others, and never into walls.
+
+mod arrivals;
+mod drive;
+mod give_way;
+mod want;
+
+use crate::geom::{Vec2, angle, canonical};
+use crate::ground::Going;
+use crate::motion::follow;
+use crate::world::state::{Locomotion, Moves, Pose, Scratch, State, Strayed, Walk};
+use arrivals::arrive_or_wait;
+use drive::drive_on;
+use give_way::give_way;
+use want::{look_ahead, seen_of_leg, want};
+
+/// For so many seconds after it was first pushed a unit means to come back to where it stood.
+const COME_BACK_S: u64 = 8;
+
+pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch, threads: usize) {
+    remember_poses(state);
+    want(state, &scratch.near, &mut scratch.moves);
+    look_ahead(state, &scratch.near, &mut scratch.moves, threads);
+    drive_on(state, &mut scratch.moves);
+    give_way(state, &scratch.near, &mut scratch.moves);
+    let moves = &mut scratch.moves;
+    for row in 0..state.units.len() {
+        match &state.units.locomotion[row] {
+            Locomotion::Walking(walk) if walk.is_on_link() => cross(state, row),
+            Locomotion::Walking(_) => step_on(state, moves, row),
+            _ => {
+                stand(state, moves, row);
+                continue;
+            }
+        }
+        let report = arrive_or_wait(state, moves, row);
+        scratch
+            .reports
+            .extend(report.map(|report| (row as u32, report)));
+    }
+}
+
+fn remember_poses(state: &mut State) {
+    let units = &mut state.units;
+    let poses = units.position.iter().zip(&units.facing);
+    for (before, (&position, &facing)) in units.before.iter_mut().zip(poses) {
+        *before = Pose { position, facing };
+    }
+}
+
+/// Carries a unit over a link, past walls and others: at its own speed on plain ground.
+fn cross(state: &mut State, row: usize) {
+    let (from, kind) = (state.units.position[row], state.units.kind[row]);
+    let most = state.kind(kind).speed * state.tick_s();
+    let Locomotion::Walking(walk) = &mut state.units.locomotion[row] else {
+        return;
+    };
+    let sets_out = walk.set_on_link(true);
+    let mut next = walk.next();
+    let end = walk.path()[next as usize];
+    let at = follow(from, core::slice::from_ref(&end), &mut 0, most);
+    if at == end {
+        next += 1;
+        walk.pass(next);
+        walk.set_on_link(false);
+    }
+    let id = state.units.id[row];
+    if sets_out && !state.trapped.contains(&id) {
+        // Should it leave the link half way, it has to get out of closed ground.
+        state.trapped.push(id);
+    }
+    settle_at(state, row, at);
+    face(state, row, at - from);
+}
+
+/// Within so many radii of its slot a unit looks where its formation looks, and not where it goes.
+const STEP_ASIDE_RADII: f32 = 2.0;
+
+/// Turns a unit towards where it goes, as fast as it can.
+fn face(state: &mut State, row: usize, step: Vec2) {
+    if let Some(heading) = angle::of(step) {
+        look(state, row, heading);
+    }
+}
+
+/// Turns a unit towards a direction, in radians, as fast as it can.
+fn look(state: &mut State, row: usize, heading: f32) {
+    let limit = state.kind_of(row).turn_rate * state.tick_s();
+    let facing = &mut state.units.facing[row];
+    *facing = angle::turn_towards(*facing, heading, limit);
+}
+
+/// Carries out the move of a unit that walks.
+fn step_on(state: &mut State, moves: &Moves, row: usize) {
+    state.units.return_to[row] = None;
+    let radius = state.units.radius[row];
+    let (step, at) = (moves.steps[row], moves.at[row]);
+    settle_at(state, row, at);
+    match (moves.faces[row], moves.slots[row]) {
+        (Some(facing), _) => state.units.facing[row] = angle::wrap(facing),
+        // Little steps in a formation are taken forwards, backwards and sideways.
+        (None, Some(slot)) if slot.is_open && at.distance(slot.at) < STEP_ASIDE_RADII * radius => {
+            look(state, row, slot.facing);
+        }
+        _ => face(state, row, step),
+    }
+    let on_course = at == moves.wanted[row] && !moves.turned[row];
+    let next = moves.next[row];
+    let thinks = state.thinks_now(row);
+    let gait = state.kind_of(row).gait;
+    let going = state.ground.going(gait);
+    let Locomotion::Walking(walk) = &mut state.units.locomotion[row] else {
+        return;
+    };
+    let is_aside = !on_course || walk.strayed() != Strayed::OnPath;
+    if on_course && next != walk.next() {
+        walk.pass(next);
+        walk.set_strayed(Strayed::OnPath);
+    } else if !thinks && !near_a_corner(walk.path(), walk.next(), at, radius) {
+        // To look along a leg costs by its length: far from corners one does so only now and then.
+        if is_aside && walk.strayed() == Strayed::OnPath {
+            walk.set_strayed(Strayed::Beside);
+        }
+    } else if is_aside && has_rounded(going, walk, (at, radius), on_course) {
+        walk.pass(walk.next() + 1);
+        walk.set_strayed(beside_or_lost(going, walk, (at, radius)));
+    } else if is_aside && !keeps_sight(walk, on_course) {
+        walk.set_strayed(beside_or_lost(going, walk, (at, radius)));
+    }
+}
+
+/// So far ahead a body looks whether it sees the next point, in metres: what stands beyond that it sees in time, and a
+/// look costs by its length.
+const SIGHT_M: f32 = 32.0;
+
+/// How a body is off its path.
+fn beside_or_lost(going: Going<'_>, walk: &Walk, (at, radius): (Vec2, f32)) -> Strayed {
+    let target = walk.ahead().first().copied().unwrap_or(at);
+    let ahead = at + (target - at).clamp_length_max(SIGHT_M);
+    match going.line_is_clear(at, ahead, radius) {
+        true => Strayed::Beside,
+        false => Strayed::Lost,
+    }
+}
+
+/// Whether a body sees the next point because it did before, and has walked straight towards it since.
+fn keeps_sight(walk: &Walk, on_course: bool) -> bool {
+    on_course && walk.strayed() == Strayed::Beside && walk.corner().is_none()
+}
+
+/// Whether a body that is beside its path has come past the next corner.
+fn has_rounded(going: Going<'_>, walk: &Walk, (at, radius): (Vec2, f32), on_course: bool) -> bool {
+    let sees = |point| sees(going, walk, (at, radius), point);
+    if walk.corner().is_some_and(|corner| corner.is_behind(at)) {
+        let next = walk.next() as usize;
+        let leg = (walk.path()[next], walk.path()[next + 1]);
+        if sees(walk.next() + 1) || seen_of_leg(going, leg, at, radius).is_some() {
+            return true;
+        }
+    }
+    // In a crowd nobody gets to the corner itself: to see past it is enough, or where a link begins
+    // there, to see it.
+    let seen = if walk.is_over_link(walk.next() + 1) {
+        0
+    } else {
+        1
+    };
+    !on_course && near_a_corner(walk.path(), walk.next(), at, radius) && sees(walk.next() + seen)
+}
+
+/// Whether a body sees a point of its path, so that it could walk straight to it.
+fn sees(going: Going<'_>, walk: &Walk, (at, radius): (Vec2, f32), point: u32) -> bool {
+    let target = walk.path().get(point as usize);
+    target.is_some_and(|target| going.line_is_clear(at, *target, radius))
+}
+
+/// Whether the next point is not the last, and within two bodies of `at`.
+fn near_a_corner(path: &[Vec2], next: u32, at: Vec2, radius: f32) -> bool {
+    (next as usize) + 1 < path.len() && path[next as usize].distance(at) < 4.0 * radius
+}
+
+/// Lets a standing unit step aside, if it was pushed.
+fn stand(state: &mut State, moves: &Moves, row: usize) {
+    // Whoever has moved looks round once more, for those it may have come upon.
+    let settling = &mut state.units.settling_ticks[row];
+    *settling = settling.saturating_sub(1).max(u8::from(moves.pushed[row]));
+    let (from, to) = (state.units.position[row], moves.at[row]);
+    let stands = state.units.locomotion[row].stands();
+    remember_place(
+        state,
+        row,
+        stands && moves.pushed_by_passer[row] && from != to,
+    );
+    if from == to {
+        state.units.velocity[row] = Vec2::ZERO;
+    } else {
+        settle_at(state, row, to);
+        // Who steps aside looks where it looked.
+        match moves.faces[row] {
+            Some(facing) => state.units.facing[row] = angle::wrap(facing),
+            None if stands => {}
+            None => face(state, row, moves.steps[row]),
+        }
+    }
+    let unit = state.units.id[row];
+    if stands && let Some(&heading) = state.ordered_facing.get(unit) {
+        look(state, row, heading);
+    }
+}
+
+/// Notes where a unit stood that is pushed, and forgets it when it is back, or does not mean to come back any more.
+fn remember_place(state: &mut State, row: usize, is_pushed: bool) {
+    let (at, tick) = (state.units.position[row], state.clock.tick);
+    let until = tick + COME_BACK_S * u64::from(state.rules.ticks_per_second);
+    let post = &mut state.units.return_to[row];
+    *post = match *post {
+        None if is_pushed => Some((at, until)),
+        Some((place, until)) if until <= tick || !is_pushed && place == at => None,
+        known => known,
+    };
+}
+
+fn settle_at(state: &mut State, row: usize, at: Vec2) {
+    let at = canonical(at);
+    let moved = at - state.units.position[row];
+    state.units.velocity[row] = canonical(moved * state.rules.ticks_per_second as f32);
+    state.units.position[row] = at;
+}

@@ -1,0 +1,283 @@
+//! Where each unit would be at the end of the tick if it were alone, and which course it takes for those that it would
+//! come upon.
+
+use crate::geom::Vec2;
+use crate::ground::Going;
+use crate::motion::{Course, Turns, Walkers, braked_speed, follow, foresee};
+use crate::near::Near;
+use crate::world::arms::is_at_work;
+use crate::world::state::{Locomotion, MoveTarget, Moves, Slot, State, Strayed, Walk};
+
+/// For so many seconds a unit pushes past those that stand where its group gathers, before it goes round them for as
+/// long.
+const PUSH_S: u32 = 2;
+
+/// The part of its top speed below which a unit that comes up to another does not slow down.
+const LEAST_PART: f32 = 0.25;
+
+/// The part of its speed at which it comes back.
+const STROLL: f32 = 0.5;
+
+/// Where each unit would be at the end of the tick if it were alone.
+pub(super) fn want(state: &State, near: &Near, moves: &mut Moves) {
+    moves.begin(&state.units);
+    for row in 0..state.units.len() {
+        match &state.units.locomotion[row] {
+            Locomotion::Walking(walk) => {
+                moves.listed[row] = true;
+                stride(state, moves, row, walk);
+            }
+            Locomotion::AwaitingRoute {
+                stroll_to: Some(to),
+                ..
+            } => stroll(state, moves, row, *to),
+            // One that stands firm does not let itself be pushed.
+            _ if state.units.stands_firm[row] || is_at_work(state, row) => {}
+            _ => {
+                let speed = state.kind_of(row).speed;
+                moves.limits[row] = speed * state.tick_s();
+                come_back(state, near, moves, row);
+            }
+        }
+    }
+}
+
+/// How much of the way to its slot a unit makes good in a second that goes in formation, over what the formation goes.
+const CLOSE_UP: f32 = 2.0;
+
+/// How many metres nearer to its goal a unit counts as for each that it is off its slot in a formation.
+const OUT_OF_SLOT: f32 = 10.0;
+
+/// Who goes its own way is as fast as its formation when it is ahead of it by so many metres, and slower farther ahead.
+const AHEAD_M: f32 = 1.5;
+
+/// The step of a unit that keeps to its slot in a formation, in metres.
+fn step_to_slot(state: &State, row: usize, slot: Slot) -> Vec2 {
+    let (top, tick_s) = (state.top_speed(row), state.tick_s());
+    let way = slot.at - state.units.position[row];
+    // In its slot it goes as the formation goes; the farther off, the faster, as far as it can brake again.
+    let braking = state.kind_of(row).braking;
+    let most = slot.pace.max(braked_speed(way.length(), top, braking));
+    let speed = (way.length() * CLOSE_UP + slot.pace).min(most).min(top);
+    (way.normalize_or_zero() * speed * tick_s).clamp_length_max(way.length())
+}
+
+/// The move of a unit that walks its way.
+fn stride(state: &State, moves: &mut Moves, row: usize, walk: &Walk) {
+    let (from, tick_s) = (state.units.position[row], state.tick_s());
+    let top = state.top_speed(row);
+    let most = pace(state, row, walk, top) * tick_s;
+    let mut next = walk.next();
+    let over = match walk.strayed() {
+        Strayed::OnPath => None,
+        Strayed::Beside => round_the_corner(state, row, walk),
+        Strayed::Lost => Some(way_back(state, row, walk)),
+    };
+    moves.limits[row] = top * tick_s;
+    let slot = moves.slots[row].filter(|slot| slot.is_open);
+    let most = match moves.slots[row] {
+        Some(slot) => {
+            let ahead = (slot.remaining_m - walk.left(from)) / AHEAD_M;
+            most.min(slot.pace * (2.0 - ahead).clamp(0.2, 2.0) * tick_s)
+        }
+        _ => most,
+    };
+    let at = match (slot, over) {
+        (Some(slot), _) => {
+            (moves.turned[row], moves.waits[row]) = (true, true);
+            from + step_to_slot(state, row, slot)
+        }
+        (None, Some(over)) => from + (over - from).clamp_length_max(most),
+        (None, None) => follow(from, walk.up_to_link(), &mut next, most),
+    };
+    moves.steps[row] = at - from;
+    moves.wanted[row] = at;
+    moves.next[row] = next;
+    // Whoever gets no farther by pushing goes round.
+    let push = PUSH_S * state.rules.ticks_per_second;
+    moves.passing[row] = walk.assembles().is_none();
+    moves.assembles[row] = walk.assembles().is_some() && walk.held_up() % (2 * push) < push;
+    let target = walk.target();
+    moves.group[row] = target.place().map_or(0, |target| target.group.0);
+    moves.remaining_m[row] = match slot {
+        // One that stands in its slot lets those through that are not in theirs yet.
+        Some(slot) => slot.remaining_m - OUT_OF_SLOT * from.distance(slot.at),
+        None => {
+            let over = over.unwrap_or(from);
+            from.distance(over) + left_of_all(walk, over) - target.short_m()
+        }
+    };
+}
+
+/// How fast a unit walks that could walk at `top` metres a second, and has to stop at the end of its way.
+fn pace(state: &State, row: usize, walk: &Walk, top: f32) -> f32 {
+    let left = walk.left(state.units.position[row]) - walk.target().short_m();
+    let braked = braked_speed(left, top, state.kind_of(row).braking);
+    match walk.target() {
+        // A unit that goes on elsewhere afterwards need not slow down.
+        MoveTarget::Place(_) if state.units.passes_through[row] => top,
+        MoveTarget::Place(_) => braked,
+        // The path is always a little behind the unit that it leads to.
+        MoveTarget::Unit { .. } => braked.max(top * LEAST_PART),
+    }
+}
+
+/// Where one rounds the next corner that was pushed aside: as far out as it is, if that can be seen.
+fn round_the_corner(state: &State, row: usize, walk: &Walk) -> Option<Vec2> {
+    let (at, radius) = (state.units.position[row], state.units.radius[row]);
+    let corner = walk.corner()?;
+    let out = corner.outward_of(at);
+    let places = [1.0, 0.75, 0.5, 0.25].map(|part| corner.at + corner.outward * (out * part));
+    let going = state.going(row);
+    let beyond = *walk.ahead().get(1)?;
+    let is_open = |place: &Vec2| {
+        let sees = |point| going.line_is_clear(*place, point, radius);
+        sees(at) && sees(corner.at) && sees(beyond)
+    };
+    places
+        .into_iter()
+        .filter(|_| out > 0.1 * radius)
+        .find(is_open)
+}
+
+/// How far a unit would have to go from a point to the middle of where its group is bound for: what tells which of
+/// them is ahead.
+fn left_of_all(walk: &Walk, from: Vec2) -> f32 {
+    let left = match walk.strayed() {
+        Strayed::Beside => walk.left_by(from),
+        _ => walk.left(from),
+    };
+    let Some(target) = walk.target().place() else {
+        return left;
+    };
+    let (ahead, end) = (walk.ahead(), walk.path().last().copied().unwrap_or(from));
+    let last = match ahead.len() {
+        0 | 1 => from,
+        count => ahead[count - 2],
+    };
+    left - last.distance(end) + last.distance(target.place.middle)
+}
+
+/// Where one heads that was pushed off its path: for the farthest point of the leg that it sees, of some ahead
+/// and some behind.
+fn way_back(state: &State, row: usize, walk: &Walk) -> Vec2 {
+    let (at, radius) = (state.units.position[row], state.units.radius[row]);
+    let (from, to) = walk.leg();
+    let near_by = seen_of_leg(state.going(row), (from, to), at, radius);
+    let sees_from = || state.going(row).line_is_clear(at, from, radius);
+    near_by.unwrap_or(if sees_from() { from } else { to })
+}
+
+/// The farthest point of a leg that a body sees, of some that lie within eight of its radii of being beside it.
+pub(super) fn seen_of_leg(
+    going: Going<'_>,
+    (from, to): (Vec2, Vec2),
+    at: Vec2,
+    radius: f32,
+) -> Option<Vec2> {
+    let along = (to - from).normalize_or_zero();
+    let beside = (at - from).dot(along).clamp(0.0, from.distance(to));
+    let radii = [8.0, 4.0, 2.0, 1.0, 0.0, -1.0, -2.0, -4.0, -8.0];
+    let metres = radii.map(|radii| (beside + radii * radius).clamp(0.0, from.distance(to)));
+    let points = metres.into_iter().map(|metres| from + along * metres);
+    let seen = |point: &Vec2| going.line_is_clear(at, *point, radius);
+    points.into_iter().find(seen)
+}
+
+/// Turns those aside that would come upon others. Each looks for itself at what nobody changes meanwhile: it is all the
+/// same on how many threads.
+pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads: usize) {
+    let units = &state.units;
+    let tick_s = state.tick_s();
+    let mut wishes = core::mem::take(&mut moves.wishes);
+    wishes.clear();
+    wishes.extend(moves.steps.iter().map(|step| *step / tick_s));
+    let speeds = wishes.iter().map(|wish| wish.length());
+    let walkers = Walkers {
+        at: &units.position,
+        velocity: &units.velocity,
+        wanted: &wishes,
+        radii: &units.radius,
+        widest: state.derived.widest,
+        fastest: speeds.fold(0.0, f32::max),
+        turns: Turns {
+            left: &moves.remaining_m,
+            bands: &moves.group,
+        },
+        gather: &moves.assembles,
+    };
+    let mut courses = core::mem::take(&mut moves.courses);
+    courses.clear();
+    courses.resize(wishes.len(), None);
+    let limits = &moves.limits;
+    in_parts(threads, &mut courses, |first, part| {
+        for (row, course) in (first..).zip(part) {
+            let top = limits[row] / tick_s;
+            *course = (wishes[row] != Vec2::ZERO).then(|| foresee(&walkers, near, row as u32, top));
+        }
+    });
+    for (row, course) in courses.iter().enumerate() {
+        let Some(Course { velocity, queues }) = *course else {
+            continue;
+        };
+        moves.waits[row] |= queues;
+        if velocity != wishes[row] {
+            moves.steps[row] = velocity * tick_s;
+            moves.wanted[row] = units.position[row] + moves.steps[row];
+            moves.turned[row] = true;
+        }
+    }
+    moves.courses = courses;
+    moves.wishes = wishes;
+}
+
+/// The move of a unit that stands and has stepped aside: back to where it stood, once it is left alone and nobody else
+/// stands there.
+fn come_back(state: &State, near: &Near, moves: &mut Moves, row: usize) {
+    let units = &state.units;
+    let Some((post, _)) = units.return_to[row].filter(|_| units.settling_ticks[row] == 0) else {
+        return;
+    };
+    let (from, radius) = (units.position[row], units.radius[row]);
+    let is_taken = near
+        .within(post, radius + state.derived.widest)
+        .any(|other| {
+            let other = other as usize;
+            let apart = radius + units.radius[other];
+            other != row && units.position[other].distance_squared(post) < apart * apart
+        });
+    if !is_taken && state.going(row).line_is_clear(from, post, radius) {
+        let most = state.top_speed(row) * STROLL * state.tick_s();
+        moves.steps[row] = (post - from).clamp_length_max(most);
+        moves.wanted[row] = from + moves.steps[row];
+    }
+}
+
+/// The move of a unit that goes a little way while it waits for its route.
+fn stroll(state: &State, moves: &mut Moves, row: usize, to: Vec2) {
+    let from = state.units.position[row];
+    let most = state.top_speed(row) * state.tick_s();
+    moves.limits[row] = most;
+    moves.steps[row] = (to - from).clamp_length_max(most);
+    moves.wanted[row] = from + moves.steps[row];
+}
+
+/// Fewer rows than this are not worth a thread.
+const LEAST_PART_ROWS: usize = 256;
+
+/// Works on a list in parts of equal length, a thread each; `work` gets the number of the first of its part.
+fn in_parts<T: Send>(threads: usize, list: &mut [T], work: impl Fn(usize, &mut [T]) + Sync) {
+    let each = list.len().div_ceil(threads.max(1)).max(LEAST_PART_ROWS);
+    if list.len() <= each {
+        return work(0, list);
+    }
+    let (mine, others) = list.split_at_mut(each);
+    std::thread::scope(|scope| {
+        for (k, part) in others.chunks_mut(each).enumerate() {
+            let work = &work;
+            scope.spawn(move || work((k + 1) * each, part));
+        }
+        // This thread would only wait.
+        work(0, mine);
+    });
+}

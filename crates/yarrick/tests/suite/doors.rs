@@ -1,0 +1,59 @@
+//! Changes of a world, as short as tests want them.
+
+use yarrick::ground::{Cell, DoorId};
+use yarrick::world::{Change, Effect, Event, KindId, Ticket};
+use yarrick::{SideId, UnitId, Vec2, World};
+
+/// What tests do to worlds besides giving commands.
+pub(crate) trait Doors {
+    fn hand_in(&mut self, change: Change) -> Ticket;
+
+    /// Puts a unit in, before or after the world has begun; after, that takes a tick.
+    fn put_in(&mut self, kind: KindId, side: SideId, at: Vec2) -> UnitId;
+
+    fn remove(&mut self, unit: UnitId) {
+        self.hand_in(Change::Remove { unit });
+    }
+
+    fn block(&mut self, cells: impl IntoIterator<Item = Cell>) {
+        let cells = cells.into_iter().collect();
+        self.hand_in(Change::Block { cells });
+    }
+
+    fn unblock(&mut self, cells: impl IntoIterator<Item = Cell>) {
+        let cells = cells.into_iter().collect();
+        self.hand_in(Change::Unblock { cells });
+    }
+
+    fn set_door(&mut self, door: DoorId, shut: bool) {
+        self.hand_in(Change::SetDoor { door, shut });
+    }
+}
+
+impl Doors for World {
+    fn put_in(&mut self, kind: KindId, side: SideId, at: Vec2) -> UnitId {
+        let facing = 0.0;
+        if self.tick() == 0 {
+            return self.spawn(kind, side, at, facing).unwrap();
+        }
+        let ticket = self.hand_in(Change::Spawn {
+            kind,
+            side,
+            at,
+            facing,
+        });
+        let mut answers = self.step().iter();
+        let spawned = answers.find_map(|event| match event {
+            Event::Changed {
+                ticket: answered,
+                effect: Effect::Spawned { unit },
+            } if *answered == ticket => Some(*unit),
+            _ => None,
+        });
+        spawned.expect("there is room")
+    }
+
+    fn hand_in(&mut self, change: Change) -> Ticket {
+        self.change(change).unwrap()
+    }
+}
