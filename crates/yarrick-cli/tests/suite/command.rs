@@ -93,10 +93,11 @@ fn the_account_as_json() {
 fn reasons_are_names_in_the_json() {
     let (json, _) = told(&scenarios(), &["run", "saltmarsh", "--json"], 0);
     let value: serde_json::Value = serde_json::from_str(&json).unwrap();
-    let happenings = value["happenings"].as_array().unwrap();
-    let short: Vec<_> = happenings
+    let events = value["events"].as_array().unwrap();
+    let short: Vec<_> = events
         .iter()
-        .filter(|h| h["outcome"] == "came-short")
+        .map(|event| &event["outcome"]["came-short"])
+        .filter(|short| short.is_object())
         .collect();
     let whys: Vec<&str> = short.iter().filter_map(|h| h["why"].as_str()).collect();
     assert_eq!(
@@ -106,7 +107,7 @@ fn reasons_are_names_in_the_json() {
         ]
     );
     assert!(short[0]["by_m"].as_f64() > Some(4.0));
-    let died = happenings.iter().filter(|h| h["what"] == "died");
+    let died = events.iter().filter(|h| h["what"] == "died");
     assert_eq!(died.count(), 7);
 }
 
@@ -169,7 +170,7 @@ fn the_ground_changes_by_a_script_and_the_account_tells() {
     )
     .0;
     let json: serde_json::Value = serde_json::from_str(&json).unwrap();
-    let happened = json["happenings"].as_array().unwrap().iter();
+    let happened = json["events"].as_array().unwrap().iter();
     let changes: Vec<_> = happened
         .filter(|entry| entry["change"].is_string())
         .collect();

@@ -117,7 +117,7 @@ impl fmt::Display for OrderNo {
 ///
 /// Tickets are numbered per side, and apart for the game itself: so they do not depend on whose
 /// changes arrived first.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
 pub struct Ticket {
     /// The side that gave the command; `None` for changes made by the game.
     pub side: Option<SideId>,
@@ -130,6 +130,48 @@ impl fmt::Display for Ticket {
         match self.side {
             Some(side) => write!(f, "{}.{}", side.0, self.number),
             None => write!(f, "game.{}", self.number),
+        }
+    }
+}
+
+impl FromStr for Ticket {
+    type Err = NotATicket;
+
+    fn from_str(text: &str) -> Result<Ticket, NotATicket> {
+        let (side, number) = text.split_once('.').ok_or(NotATicket)?;
+        let side = match side {
+            "game" => None,
+            side => Some(SideId(side.parse().map_err(|_| NotATicket)?)),
+        };
+        let number = number.parse().map_err(|_| NotATicket)?;
+        Ok(Ticket { side, number })
+    }
+}
+
+/// The text is not a ticket such as `0.12` or `game.3`.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
+#[error("a ticket is written as side and number, such as 0.12 or game.3")]
+pub struct NotATicket;
+
+/// As text such as `0.12` in formats for people, as side and number in others.
+impl Serialize for Ticket {
+    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        if serializer.is_human_readable() {
+            serializer.collect_str(self)
+        } else {
+            (self.side, self.number).serialize(serializer)
+        }
+    }
+}
+
+impl<'de> Deserialize<'de> for Ticket {
+    fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Ticket, D::Error> {
+        if deserializer.is_human_readable() {
+            let text = String::deserialize(deserializer)?;
+            text.parse().map_err(serde::de::Error::custom)
+        } else {
+            let (side, number) = Deserialize::deserialize(deserializer)?;
+            Ok(Ticket { side, number })
         }
     }
 }

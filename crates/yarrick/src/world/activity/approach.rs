@@ -43,6 +43,7 @@ impl Approach {
             keep_m: self.stand_off_m,
             strict: false,
             side: self.side,
+            onward: None,
         };
         let has_begun = self.patience.best_m.is_finite();
         let closing = close_in(state, (row, target), distance, &mut self.patience);

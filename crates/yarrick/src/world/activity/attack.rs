@@ -90,6 +90,7 @@ pub(super) fn in_range(state: &State, row: usize) -> Option<Distance> {
         keep_m: weapon.range_m,
         strict: true,
         side: None,
+        onward: None,
     })
 }
 

@@ -22,7 +22,8 @@ impl Behaviour for AttackMove {
         match act.sighting.take() {
             Some(sighting) => {
                 self.0.remember_place(act);
-                Next::RunFirst(Activity::Engage(Engage::near_itself(act, sighting)))
+                let engage = Engage::near_itself(act, sighting).on_the_way_to(self.place());
+                Next::RunFirst(Activity::Engage(engage))
             }
             None => Next::Continue,
         }

@@ -26,6 +26,8 @@ pub(crate) struct Distance {
     pub(crate) strict: bool,
     /// On which side to stand, as the angle from where the other looks in radians, if that matters.
     pub(crate) side: Option<f32>,
+    /// The middle of the assembly to which the unit goes on afterwards, if it does.
+    pub(crate) onward: Option<Vec2>,
 }
 
 /// A clear place is looked for outward from a side for so many quarters of a cell.
@@ -150,7 +152,15 @@ fn head_for(
         distance.near_m + bodies
     };
     if state.going(row).line_is_clear(from, to, radius) {
-        legs::go_to(state, row, MoveTarget::Unit { to, short_m });
+        legs::go_to(
+            state,
+            row,
+            MoveTarget::Unit {
+                to,
+                short_m,
+                onward: distance.onward,
+            },
+        );
         return Ok(());
     }
     let passage = state.passage(row);
@@ -173,7 +183,15 @@ fn head_for(
     if end.is_none_or(way_is_stale) {
         let short_m = if reach.short.is_none() { short_m } else { 0.0 };
         let to = reach.point;
-        legs::go_by_route(state, row, MoveTarget::Unit { to, short_m });
+        legs::go_by_route(
+            state,
+            row,
+            MoveTarget::Unit {
+                to,
+                short_m,
+                onward: distance.onward,
+            },
+        );
     }
     Ok(())
 }

@@ -3,14 +3,14 @@
 //! A child of other activities, which go on when it is over.
 
 use super::attack::{in_range, waits_its_turn};
-use super::closing::{Closing, close_in};
+use super::closing::{Closing, Distance, close_in};
 use super::{Act, Behaviour, Faculties, Next};
 use crate::geom::Vec2;
 use crate::world::arms;
 use crate::world::ids::UnitId;
 use crate::world::legs;
 use crate::world::message::Outcome;
-use crate::world::state::{Departure, Patience, Sighting, State};
+use crate::world::state::{Departure, Patience, Place, Sighting, State};
 use serde::{Deserialize, Serialize};
 
 /// After so many seconds in which it came no nearer, a unit lets its foe go.
@@ -29,6 +29,8 @@ pub(crate) struct Engage {
     /// Whether the unit goes after the foe, or only strikes it while it is in range.
     chases: bool,
     leash: Leash,
+    /// The middle of the assembly to which the unit goes on afterwards, if it does.
+    onward: Option<Vec2>,
     patience: Patience,
 }
 
@@ -56,7 +58,16 @@ impl Engage {
             foe: sighting.foe,
             chases: sighting.chases,
             leash,
+            onward: None,
             patience: Patience::default(),
+        }
+    }
+
+    /// The same fight of a unit that goes on to an assembly afterwards.
+    pub(crate) fn on_the_way_to(self, place: Option<Place>) -> Engage {
+        Engage {
+            onward: place.map(|place| place.middle),
+            ..self
         }
     }
 
@@ -105,6 +116,10 @@ impl Behaviour for Engage {
         let (state, row) = (&mut *act.state, act.row);
         let Some((target, distance)) = state.units.row(self.foe).zip(in_range(state, row)) else {
             return Next::Ended(Outcome::Done);
+        };
+        let distance = Distance {
+            onward: self.onward,
+            ..distance
         };
         if !self.chases {
             if state.gap_m(row, target) > distance.keep_m {

@@ -104,6 +104,7 @@ impl Follow {
             keep_m: near_m + SLACK_M,
             strict: false,
             side: None,
+            onward: None,
         };
         match close_in(state, (row, target), distance, &mut self.patience) {
             // It waits there.

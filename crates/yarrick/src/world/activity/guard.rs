@@ -82,7 +82,8 @@ impl Behaviour for GuardPlace {
             Some(sighting) => {
                 self.0.remember_place(act);
                 let leash = Leash::Point(self.middle());
-                Next::RunFirst(Activity::Engage(Engage::on_leash(leash, sighting)))
+                let engage = Engage::on_leash(leash, sighting).on_the_way_to(self.place());
+                Next::RunFirst(Activity::Engage(engage))
             }
             None => Next::Continue,
         }

@@ -111,7 +111,10 @@ impl Behaviour for Patrol {
 
     fn advance(&mut self, act: &mut Act<'_>) -> Next {
         match act.sighting.take() {
-            Some(sighting) => Next::RunFirst(Activity::Engage(Engage::near_itself(act, sighting))),
+            Some(sighting) => {
+                let engage = Engage::near_itself(act, sighting).on_the_way_to(self.place());
+                Next::RunFirst(Activity::Engage(engage))
+            }
             None => Next::Continue,
         }
     }

@@ -83,7 +83,11 @@ impl State {
 
 fn check_target(target: &MoveTarget) -> Check {
     let is_sound = match target {
-        MoveTarget::Unit { to, short_m } => is_point(*to) && short_m.is_finite(),
+        MoveTarget::Unit {
+            to,
+            short_m,
+            onward,
+        } => is_point(*to) && short_m.is_finite() && onward.is_none_or(is_point),
         MoveTarget::Place(target) => {
             let place = &target.place;
             let points = [target.goal, place.at, place.middle];

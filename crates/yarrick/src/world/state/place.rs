@@ -65,7 +65,12 @@ pub(crate) enum MoveTarget {
     Place(GroupPlace),
     /// Another unit: the point, but no nearer than so many metres. The activity that asked decides when it is
     /// near enough.
-    Unit { to: Vec2, short_m: f32 },
+    Unit {
+        to: Vec2,
+        short_m: f32,
+        /// The middle of the assembly to which the unit goes on afterwards: it decides who has right of way.
+        onward: Option<Vec2>,
+    },
 }
 
 impl MoveTarget {
@@ -82,6 +87,14 @@ impl MoveTarget {
         match self {
             MoveTarget::Place(target) => Some(target),
             MoveTarget::Unit { .. } => None,
+        }
+    }
+
+    /// The middle of the assembly to which the unit goes, at once or afterwards.
+    pub(crate) fn middle(&self) -> Option<Vec2> {
+        match self {
+            MoveTarget::Place(target) => Some(target.place.middle),
+            MoveTarget::Unit { onward, .. } => *onward,
         }
     }
 

@@ -147,7 +147,7 @@ fn left_of_all(walk: &Walk, from: Vec2) -> f32 {
         Strayed::Beside => walk.left_by(from),
         _ => walk.left(from),
     };
-    let Some(target) = walk.target().place() else {
+    let Some(middle) = walk.target().middle() else {
         return left;
     };
     let (ahead, end) = (walk.ahead(), walk.path().last().copied().unwrap_or(from));
@@ -155,7 +155,7 @@ fn left_of_all(walk: &Walk, from: Vec2) -> f32 {
         0 | 1 => from,
         count => ahead[count - 2],
     };
-    left - last.distance(end) + last.distance(target.place.middle)
+    left - last.distance(end) + last.distance(middle)
 }
 
 /// Where one heads that was pushed off its path: for the farthest point of the leg that it sees, of some ahead
