@@ -312,6 +312,16 @@ impl World {
         self.checksum
     }
 
+    /// The checksum of the world as it is now: right after a tick, that of the tick. Between ticks, changes wait and
+    /// count for nothing; while a world is set up, units and flocks come in.
+    ///
+    /// Costs a pass over the world.
+    #[must_use]
+    pub fn checksum_now(&self) -> u64 {
+        let mut digest = state::Digest::default();
+        step::digest::run(&self.state, &self.minds, &mut digest)
+    }
+
     /// The map.
     #[must_use]
     pub fn ground(&self) -> &Ground {
