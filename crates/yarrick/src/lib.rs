@@ -38,7 +38,7 @@
 //! ```
 //!
 //! Where to go next: [`world`] for the tick and all that goes in and out, [`scenario`] for
-//! worlds described in text files, [`select`] for the player's hand. Every room below works
+//! worlds described in text files, [`record`] for recordings and replays, [`select`] for the player's hand. Every room below works
 //! alone, with no world around it: [`route`], [`motion`], [`combat`], [`near`], [`ground`],
 //! [`rng`], [`geom`].
 
@@ -47,6 +47,7 @@ pub mod geom;
 pub mod ground;
 pub mod motion;
 pub mod near;
+pub mod record;
 pub mod rng;
 pub mod route;
 pub mod scenario;
@@ -57,6 +58,6 @@ pub use geom::{Rect, Vec2};
 pub use ground::{Ground, Terrain};
 pub use scenario::Scenario;
 pub use world::{
-    Action, Command, Event, Hand, Kind, Outcome, Pacer, Side, SideId, Spot, UnitId, Verb, When,
-    World, WorldSetup,
+    Action, Change, Command, Event, Hand, Kind, Outcome, Pacer, Side, SideId, Spot, UnitId, Verb,
+    When, World, WorldSetup,
 };

@@ -145,11 +145,18 @@ fn scattered(world: &World, unit: &Placed, scatter: &mut Stream) -> Vec2 {
 }
 
 impl Play {
-    /// Feeds in what the script says for the next tick, and steps the world. Tells what
+    /// Feeds in what the script says for the next tick, and steps the world. Gives what
     /// happened, in order.
     ///
     /// An entry takes effect in the first tick that ends at its time or later.
     pub fn step(&mut self) -> &[Happening] {
+        self.feed();
+        self.advance()
+    }
+
+    /// Hands in what the script says for the next tick: the first half of [`Play::step`]. A game may look at the
+    /// changes that wait before it goes on, a recorder above all, or hand in its own.
+    pub fn feed(&mut self) {
         self.happened.clear();
         let rate = f64::from(self.world.ticks_per_second());
         let tick_end = (self.world.tick() + 1) as f64;
@@ -162,6 +169,10 @@ impl Play {
             self.next += 1;
             self.act(&entry);
         }
+    }
+
+    /// Steps the world: the second half of [`Play::step`].
+    pub fn advance(&mut self) -> &[Happening] {
         let events = self.world.step().iter().cloned();
         self.happened.extend(events.map(Happening::Event));
         let (trail, checksum) = (self.trail, self.world.checksum());

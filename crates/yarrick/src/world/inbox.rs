@@ -49,6 +49,11 @@ impl Inbox {
         waiting
     }
 
+    /// Drops the changes that wait.
+    pub(crate) fn forget(&mut self) {
+        self.waiting.clear();
+    }
+
     /// The changes that wait, in the order in which they were handed in.
     pub(crate) fn waiting(&self) -> impl ExactSizeIterator<Item = &Change> {
         self.waiting.iter().map(|(_, change)| change)

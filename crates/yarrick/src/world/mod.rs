@@ -167,6 +167,7 @@ impl World {
         step::strike::run(state, scratch, events);
         step::clear_away::run(state, minds, scratch, events);
         step::index::run(state, scratch);
+        minds.refresh(&mut scratch.digest);
         self.checksum = step::digest::run(state, minds, &mut scratch.digest);
         events
     }
@@ -191,6 +192,17 @@ impl World {
     /// The changes that wait for the next tick, in the order in which they were handed in.
     pub fn waiting_changes(&self) -> impl ExactSizeIterator<Item = &Change> {
         self.inbox.waiting()
+    }
+
+    /// Drops the changes that wait for the next tick: they are not made, and no event answers them.
+    pub fn forget_waiting_changes(&mut self) {
+        self.inbox.forget();
+    }
+
+    /// What happened in the last tick, as [`World::step`] gave it.
+    #[must_use]
+    pub fn last_events(&self) -> &[Event] {
+        &self.events
     }
 
     /// Puts a unit into a world that has not begun, at a point in metres and facing `facing` radians. A building with a

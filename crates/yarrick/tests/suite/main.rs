@@ -22,6 +22,7 @@ mod natural;
 mod orders;
 mod outcomes;
 mod planner;
+mod recording;
 mod repeating;
 mod routes;
 mod saving;

@@ -21,7 +21,7 @@ use super::activity::{Activities, Activity, Running};
 use super::ids::{OrderNo, Ticket, UnitId};
 use super::message::{Action, Spot};
 use super::state::table::{Single, Visitor};
-use super::state::{Sparse, State};
+use super::state::{Digest, Hashed, Sparse, State};
 use serde::{Deserialize, Serialize};
 use smallvec::SmallVec;
 use std::collections::BTreeMap;
@@ -33,9 +33,9 @@ pub const MAX_QUEUED: usize = 64;
 #[derive(Clone, Debug, Default, Serialize, Deserialize)]
 pub(crate) struct Minds {
     /// The orders of each unit, the one that it carries out first.
-    pub(crate) queue: Vec<Queue>,
+    pub(crate) queue: Hashed<Queue>,
     /// What each unit does, by orders or without.
-    pub(crate) activities: Vec<Activities>,
+    pub(crate) activities: Hashed<Activities>,
     /// Where buildings send units that come out of them.
     pub(crate) rally: Sparse<UnitId, Vec<Spot>>,
     /// The orders that units hold, by number.
@@ -114,6 +114,12 @@ impl Minds {
         visit("Orders", "given", &Single(given));
         visit("Orders", "last_order", &Single(last_order));
         visit("Orders", "context_rules", &Single(context_rules));
+    }
+
+    /// Prepares for the checksum: hashes what has changed.
+    pub(crate) fn refresh(&mut self, digest: &mut Digest) {
+        self.queue.refresh(digest);
+        self.activities.refresh(digest);
     }
 
     /// Shows what is no part of the checksum.

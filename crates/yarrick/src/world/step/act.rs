@@ -10,7 +10,7 @@ pub(in crate::world) fn run(
     scratch: &mut Scratch,
     events: &mut Events,
 ) {
-    line_up(state, &minds.activities, scratch);
+    line_up(state, minds.activities.as_slice(), scratch);
     let sightings = core::mem::take(&mut scratch.sightings);
     let mut noticed = sightings.iter().copied().peekable();
     let mut dispatch = Dispatch {
