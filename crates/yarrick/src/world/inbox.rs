@@ -62,7 +62,7 @@ impl Inbox {
     /// Shows every column to `visit`.
     pub(crate) fn visit(&self, visit: &mut Visitor<'_>) {
         let Inbox { waiting, last } = self;
-        visit("Inbox", "waiting", waiting);
+        visit("Inbox", "waiting", &Single(waiting));
         visit("Inbox", "tickets", &Single(last));
     }
 }

@@ -330,7 +330,7 @@ impl World {
     /// Costs a pass over the world.
     #[must_use]
     pub fn checksum_now(&self) -> u64 {
-        let mut digest = state::Digest::default();
+        let mut digest: state::Digest = state::Digest::default();
         step::digest::run(&self.state, &self.minds, &mut digest)
     }
 

@@ -12,33 +12,40 @@ use serde::ser::{self, Serialize};
 use xxhash_rust::xxh3::Xxh3Default;
 
 /// This many bytes are hashed at a time: few enough to stay in the nearest cache until then.
-const BLOCK: usize = 8192;
+const USUAL_BLOCK: usize = 4096;
 
-/// A checksum in the making. Keeps its memory.
+/// A checksum in the making.
 #[derive(Clone)]
-pub(crate) struct Digest {
-    bytes: Box<[u8; BLOCK]>,
+pub(crate) struct Digest<const BLOCK: usize = USUAL_BLOCK> {
+    bytes: [u8; BLOCK],
     used: usize,
     hasher: Xxh3Default,
 }
 
-impl Default for Digest {
-    fn default() -> Digest {
+impl<const BLOCK: usize> Default for Digest<BLOCK> {
+    fn default() -> Digest<BLOCK> {
         Digest {
-            bytes: Box::new([0; BLOCK]),
+            bytes: [0; BLOCK],
             used: 0,
             hasher: Xxh3Default::new(),
         }
     }
 }
 
-impl fmt::Debug for Digest {
+impl<const BLOCK: usize> fmt::Debug for Digest<BLOCK> {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         f.write_str("Digest")
     }
 }
 
 impl Digest {
+    /// The bytes that a value adds, to compare it with another.
+    pub(crate) fn bytes_of<T: Serialize>(value: &T) -> Vec<u8> {
+        postcard::to_stdvec(value).unwrap_or_default()
+    }
+}
+
+impl<const BLOCK: usize> Digest<BLOCK> {
     /// Begins anew.
     pub(crate) fn begin(&mut self) {
         self.used = 0;
@@ -58,18 +65,13 @@ impl Digest {
         self.hasher.digest()
     }
 
-    /// The bytes that a value adds, to compare it with another.
-    pub(crate) fn bytes_of<T: Serialize>(value: &T) -> Vec<u8> {
-        postcard::to_stdvec(value).unwrap_or_default()
-    }
-
     fn flush(&mut self) {
         self.hasher.update(&self.bytes[..self.used]);
         self.used = 0;
     }
 
     #[inline]
-    fn put<const N: usize>(&mut self, data: [u8; N]) {
+    pub(super) fn put<const N: usize>(&mut self, data: [u8; N]) {
         if self.used + N > BLOCK {
             self.flush();
         }
@@ -124,7 +126,7 @@ macro_rules! numbers {
     };
 }
 
-impl ser::Serializer for &mut Digest {
+impl<const BLOCK: usize> ser::Serializer for &mut Digest<BLOCK> {
     type Ok = ();
     type Error = Never;
     type SerializeSeq = Self;
@@ -274,7 +276,7 @@ impl ser::Serializer for &mut Digest {
 macro_rules! parts {
     ($($trait:ident: $method:ident,)*) => {
         $(
-            impl ser::$trait for &mut Digest {
+            impl<const BLOCK: usize> ser::$trait for &mut Digest<BLOCK> {
                 type Ok = ();
                 type Error = Never;
 
@@ -303,7 +305,7 @@ parts! {
 macro_rules! fields {
     ($($trait:ident,)*) => {
         $(
-            impl ser::$trait for &mut Digest {
+            impl<const BLOCK: usize> ser::$trait for &mut Digest<BLOCK> {
                 type Ok = ();
                 type Error = Never;
 
@@ -330,7 +332,7 @@ fields! {
     SerializeStructVariant,
 }
 
-impl ser::SerializeMap for &mut Digest {
+impl<const BLOCK: usize> ser::SerializeMap for &mut Digest<BLOCK> {
     type Ok = ();
     type Error = Never;
 

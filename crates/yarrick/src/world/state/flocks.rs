@@ -7,6 +7,8 @@ use crate::world::ids::{FlockId, UnitId};
 use crate::world::message::{Appearance, Effect, FlockChange, Refusal};
 use serde::{Deserialize, Serialize};
 
+super::table::plain!(WorldFlock);
+
 /// The most flocks of a world.
 pub const MAX_FLOCKS: usize = 64;
 

@@ -20,7 +20,7 @@ pub(crate) struct GroundDigest {
 
 impl GroundDigest {
     pub(crate) fn new(ground: &Ground) -> GroundDigest {
-        let mut digest = Digest::default();
+        let mut digest: Digest = Digest::default();
         ground.fixed_parts(|part| digest.add(&part.bytes()));
         let mut made = GroundDigest {
             fixed: digest.finish(),

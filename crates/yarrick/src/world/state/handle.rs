@@ -53,6 +53,8 @@ pub(super) struct Slot {
     row: u32,
 }
 
+super::table::plain!(Slot);
+
 const NO_ROW: u32 = u32::MAX;
 
 impl<Id: Handle> Handles<Id> {

@@ -108,11 +108,15 @@ impl<T: Serialize + Debug> Column for Hashed<T> {
     }
 
     fn bytes(&self, row: usize) -> Vec<u8> {
-        self.values.bytes(row)
+        self.values
+            .get(row)
+            .map(Digest::bytes_of)
+            .unwrap_or_default()
     }
 
     fn show(&self, row: usize) -> String {
-        self.values.show(row)
+        let value = self.values.get(row);
+        value.map_or_else(String::new, |value| format!("{value:?}"))
     }
 }
 

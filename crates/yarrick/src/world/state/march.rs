@@ -12,6 +12,8 @@ use crate::motion::formation::Formation;
 use crate::world::ids::{OrderNo, UnitId};
 use serde::{Deserialize, Serialize};
 
+super::table::plain!(March);
+
 /// A group under way in formation, or waiting for its turn to be.
 #[derive(Clone, Debug, Serialize, Deserialize)]
 pub(crate) struct March {

@@ -25,6 +25,7 @@ mod patience;
 mod place;
 mod rules;
 mod scratch;
+mod sealed;
 mod sparse;
 pub(crate) mod table;
 mod units;

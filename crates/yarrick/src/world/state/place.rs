@@ -1,5 +1,7 @@
 //! Where units are sent, and the place that each takes up there.
 
+use super::digest::Digest;
+use super::table::Value;
 use crate::geom::Vec2;
 use crate::route::Shortfall;
 use crate::world::message::Failure;
@@ -124,6 +126,16 @@ pub(crate) enum Locomotion {
     Walking(super::Walk),
 }
 
+impl Value for Locomotion {
+    #[inline]
+    fn feed(&self, digest: &mut Digest) {
+        match self {
+            Locomotion::Walking(walk) => walk.feed(digest),
+            other => digest.add(other),
+        }
+    }
+}
+
 impl Locomotion {
     /// What they walk to, or wait to walk to.
     pub(crate) fn target(&self) -> Option<&MoveTarget> {
@@ -134,11 +146,15 @@ impl Locomotion {
         }
     }
 
-    pub(crate) fn target_mut(&mut self) -> Option<&mut MoveTarget> {
+    /// Leads to another place of the same group, at the end of the same way.
+    pub(crate) fn set_place(&mut self, place: Place) {
         match self {
-            Locomotion::Standing => None,
-            Locomotion::AwaitingRoute { target, .. } => Some(target),
-            Locomotion::Walking(walk) => Some(walk.target_mut()),
+            Locomotion::AwaitingRoute {
+                target: MoveTarget::Place(target),
+                ..
+            } => target.place = place,
+            Locomotion::Walking(walk) => walk.set_place(place),
+            Locomotion::Standing | Locomotion::AwaitingRoute { .. } => {}
         }
     }
 

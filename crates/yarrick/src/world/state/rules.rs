@@ -6,6 +6,8 @@ use crate::world::kind::Kind;
 use crate::world::sides::Side;
 use serde::{Deserialize, Serialize};
 
+super::table::plain!(Side, Kind);
+
 /// What is fixed when a world is made.
 #[derive(Clone, Debug, Serialize, Deserialize)]
 pub(crate) struct Rules {
@@ -19,7 +21,7 @@ pub(crate) struct Rules {
 impl Rules {
     /// The checksum of all that is fixed: worked out once.
     pub(crate) fn digest(&self) -> u64 {
-        let mut digest = Digest::default();
+        let mut digest: Digest = Digest::default();
         digest.add(self);
         digest.finish()
     }

@@ -1,8 +1,9 @@
 //! The table of units: one row each, without gaps. Rows move when others leave: keep ids, not rows.
 
+use super::digest::Digest;
 use super::handle::Handles;
 use super::place::Locomotion;
-use super::table::{Visitor, table};
+use super::table::{Value, Visitor, plain, table};
 use crate::geom::Vec2;
 use crate::world::ids::{OrderNo, SideId, Ticket, UnitId};
 use crate::world::kind::KindId;
@@ -36,6 +37,16 @@ pub(crate) struct Aim {
     pub(crate) foe: UnitId,
     /// Whether the unit strikes while it walks, without turning to the foe.
     pub(crate) on_the_move: bool,
+}
+
+plain!(KindId, SideId, UnitId, Owner, Aim, (Vec2, u64));
+
+impl Value for Pose {
+    #[inline]
+    fn feed(&self, digest: &mut Digest) {
+        self.position.feed(digest);
+        self.facing.feed(digest);
+    }
 }
 
 table! {

@@ -1,7 +1,9 @@
 //! Walking along a route.
 
+use super::digest::Digest;
 use super::patience::{Patience, PatienceLimits, Verdict};
-use super::place::MoveTarget;
+use super::place::{MoveTarget, Place};
+use super::sealed::Sealed;
 use crate::geom::Vec2;
 use crate::ground::LinkId;
 use crate::motion::{Corner, way_left};
@@ -11,27 +13,40 @@ use serde::{Deserialize, Serialize};
 /// How much nearer a unit must get, in metres, for its patience to begin anew.
 const PROGRESS_M: f32 = 0.05;
 
-/// A walk in progress.
+/// A walk in progress: where it leads, and how far it has come.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 pub(crate) struct Walk {
+    plan: Sealed<Plan>,
+    progress: Progress,
+}
+
+/// Where a walk leads, and by which way.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+struct Plan {
     target: MoveTarget,
     /// Where the leg to the first point begins.
     from: Vec2,
     path: Vec<Vec2>,
+    /// The points to which a link leads, over no ground.
+    over_links: Vec<u32>,
+    /// Why the path ends short of the place that it was to lead to.
+    short: Option<Shortfall>,
+}
+
+/// How far a walk has come.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+struct Progress {
+    /// The next point of the path.
     next: u32,
     /// How it is off its path, if it was pushed.
     strayed: Strayed,
     /// The way from the next point to the end, in metres.
     beyond: f32,
     patience: Patience,
-    /// The points to which a link leads, over no ground.
-    over_links: Vec<u32>,
     /// Whether it is under way on a link.
     on_link: bool,
     /// For how many more ticks it may look for its place, once it has come to where its group assembles.
     assembles: Option<u32>,
-    /// Why the path ends short of the place that it was to lead to.
-    short: Option<Shortfall>,
 }
 
 /// How a walk is off its path.
@@ -49,117 +64,140 @@ impl Walk {
     /// Sets out from a position along a path, with the patience left from earlier paths to the same place.
     pub(crate) fn new(target: MoveTarget, from: Vec2, path: Vec<Vec2>, patience: Patience) -> Walk {
         let mut walk = Walk {
-            target,
-            from,
-            path,
-            next: 0,
-            strayed: Strayed::OnPath,
-            beyond: 0.0,
-            patience,
-            over_links: Vec::new(),
-            on_link: false,
-            assembles: None,
-            short: None,
+            plan: Sealed::new(Plan {
+                target,
+                from,
+                path,
+                over_links: Vec::new(),
+                short: None,
+            }),
+            progress: Progress {
+                next: 0,
+                strayed: Strayed::OnPath,
+                beyond: 0.0,
+                patience,
+                on_link: false,
+                assembles: None,
+            },
         };
         walk.pass(0);
-        walk.patience.best_m = walk.left(from);
+        walk.progress.patience.best_m = walk.left(from);
         walk
     }
 
     /// The same walk, of whose points some are led to by links. They are numbered as in the route, whose
     /// first point is where the walk begins.
-    pub(crate) fn over_links(self, links: &[(u32, LinkId)]) -> Walk {
-        let over_links = links.iter().map(|(at, _)| at.saturating_sub(1)).collect();
-        Walk { over_links, ..self }
+    pub(crate) fn over_links(mut self, links: &[(u32, LinkId)]) -> Walk {
+        if !links.is_empty() {
+            let over_links = links.iter().map(|(at, _)| at.saturating_sub(1));
+            self.plan
+                .change(|plan| plan.over_links = over_links.collect());
+        }
+        self
     }
 
     /// The same walk, which may end short of where it was to lead.
-    pub(crate) fn ending_short(self, short: Option<Shortfall>) -> Walk {
-        Walk { short, ..self }
+    pub(crate) fn ending_short(mut self, short: Option<Shortfall>) -> Walk {
+        if short.is_some() {
+            self.plan.change(|plan| plan.short = short);
+        }
+        self
     }
 
     /// Why it ends short of where it was to lead, if it does.
     pub(crate) fn short(&self) -> Option<Shortfall> {
-        self.short
+        self.plan.short
     }
 
     /// Sets out over a link, or comes off it. Gives whether it was not so already.
     pub(crate) fn set_on_link(&mut self, on_link: bool) -> bool {
-        core::mem::replace(&mut self.on_link, on_link) != on_link
+        core::mem::replace(&mut self.progress.on_link, on_link) != on_link
     }
 
     /// Notes that it has come to where its group assembles, and within how many ticks it should be in its place.
     pub(crate) fn assemble(&mut self, within: u32) {
-        self.assembles = Some(within);
+        self.progress.assembles = Some(within);
     }
 
     /// For how many more ticks it may look for its place, if it has come to where its group assembles.
     pub(crate) fn assembles(&self) -> Option<u32> {
-        self.assembles
+        self.progress.assembles
     }
 
     /// Whether its last point is led to by a link.
     pub(crate) fn ends_on_link(&self) -> bool {
-        let last = (self.path.len() as u32).checked_sub(1);
+        let last = (self.plan.path.len() as u32).checked_sub(1);
         last.is_some_and(|last| self.is_over_link(last))
     }
 
     /// Lets the last leg of the path lead to another point.
     pub(crate) fn end_at(&mut self, to: Vec2) {
-        if let Some(last) = self.path.last_mut() {
-            *last = to;
-        }
+        self.plan.change(|plan| {
+            if let Some(last) = plan.path.last_mut() {
+                *last = to;
+            }
+            if let MoveTarget::Place(target) = &mut plan.target {
+                target.place.at = to;
+            }
+        });
         // What was left of the way to elsewhere says nothing of this one.
-        self.patience.best_m = f32::INFINITY;
-        self.pass(self.next);
+        self.progress.patience.best_m = f32::INFINITY;
+        self.pass(self.progress.next);
     }
 
     /// Whether the next point is led to by a link.
     pub(crate) fn is_on_link(&self) -> bool {
-        self.is_over_link(self.next)
+        self.is_over_link(self.progress.next)
     }
 
     /// Whether a point of the path is led to by a link.
     pub(crate) fn is_over_link(&self, point: u32) -> bool {
-        self.over_links.contains(&point)
+        self.plan.over_links.contains(&point)
     }
 
     /// The points that can be walked to from the next on before a link begins.
     pub(crate) fn up_to_link(&self) -> &[Vec2] {
-        let links = self.over_links.iter().filter(|at| **at >= self.next);
-        let end = links.min().map_or(self.path.len(), |at| *at as usize);
-        &self.path[..end]
+        let links = self
+            .plan
+            .over_links
+            .iter()
+            .filter(|at| **at >= self.progress.next);
+        let end = links.min().map_or(self.plan.path.len(), |at| *at as usize);
+        &self.plan.path[..end]
     }
 
     /// Walks straight to a point instead, on the same legs.
     pub(crate) fn redirect(&mut self, target: MoveTarget) {
         let to = target.point();
-        self.target = target;
-        if self.path.last() != Some(&to) {
+        if self.plan.path.last() != Some(&to) {
             // What was left of the way to elsewhere says nothing of this one.
-            self.patience.best_m = f32::INFINITY;
+            self.progress.patience.best_m = f32::INFINITY;
         }
-        self.over_links.clear();
-        self.short = None;
-        self.path.clear();
-        self.path.push(to);
+        self.plan.change(|plan| {
+            plan.target = target;
+            plan.over_links.clear();
+            plan.short = None;
+            plan.path.clear();
+            plan.path.push(to);
+        });
         self.pass(0);
     }
 
     /// Notes how it is off its path.
     pub(crate) fn set_strayed(&mut self, strayed: Strayed) {
-        self.strayed = strayed;
+        self.progress.strayed = strayed;
     }
 
     pub(crate) fn strayed(&self) -> Strayed {
-        self.strayed
+        self.progress.strayed
     }
 
     /// The corner that it comes to next, unless the path ends there or goes on over a link.
     pub(crate) fn corner(&self) -> Option<Corner> {
         let (from, at) = self.leg();
-        let beyond = self.next + 1;
+        let beyond = self.progress.next + 1;
         let to = self
+            .plan
             .path
             .get(beyond as usize)
             .filter(|_| !self.is_over_link(beyond))?;
@@ -168,92 +206,106 @@ impl Walk {
 
     /// The leg of the path that it is on.
     pub(crate) fn leg(&self) -> (Vec2, Vec2) {
-        let next = self.next as usize;
+        let next = self.progress.next as usize;
         let from = next
             .checked_sub(1)
-            .map_or(self.from, |last| self.path[last]);
-        (from, self.path.get(next).copied().unwrap_or(from))
+            .map_or(self.plan.from, |last| self.plan.path[last]);
+        (from, self.plan.path.get(next).copied().unwrap_or(from))
     }
 
     pub(crate) fn target(&self) -> &MoveTarget {
-        &self.target
+        &self.plan.target
     }
 
-    pub(crate) fn target_mut(&mut self) -> &mut MoveTarget {
-        &mut self.target
+    /// Leads to another place of the same group, at the end of the same way.
+    pub(crate) fn set_place(&mut self, place: Place) {
+        self.plan.change(|plan| {
+            if let MoveTarget::Place(target) = &mut plan.target {
+                target.place = place;
+            }
+        });
     }
 
     pub(crate) fn path(&self) -> &[Vec2] {
-        &self.path
+        &self.plan.path
     }
 
     /// The points still to be walked to.
     pub(crate) fn ahead(&self) -> &[Vec2] {
-        &self.path[(self.next as usize).min(self.path.len())..]
+        &self.plan.path[(self.progress.next as usize).min(self.plan.path.len())..]
     }
 
     pub(crate) fn next(&self) -> u32 {
-        self.next
+        self.progress.next
     }
 
     /// How long it has made no progress.
     pub(crate) fn patience(&self) -> Patience {
-        self.patience
+        self.progress.patience
     }
 
     /// Counts the ticks in which it was held up as waited, to try on.
     pub(crate) fn forbear(&mut self) {
-        self.patience.forbear();
+        self.progress.patience.forbear();
     }
 
     /// Ticks without progress, but for those in which it waited for its turn.
     pub(crate) fn held_up(&self) -> u32 {
-        self.patience.held_up
+        self.progress.patience.held_up
     }
 
     /// The metres left to walk from a position.
     pub(crate) fn left(&self, position: Vec2) -> f32 {
-        self.ahead()
-            .first()
-            .map_or(0.0, |point| position.distance(*point) + self.beyond)
+        self.ahead().first().map_or(0.0, |point| {
+            position.distance(*point) + self.progress.beyond
+        })
     }
 
     /// The metres left to walk for one that passes the next point at a distance.
     pub(crate) fn left_by(&self, passing: Vec2) -> f32 {
         let ahead = self.ahead();
         match ahead.get(1) {
-            Some(second) => passing.distance(*second) + self.beyond - ahead[0].distance(*second),
+            Some(second) => {
+                passing.distance(*second) + self.progress.beyond - ahead[0].distance(*second)
+            }
             None => self.left(passing),
         }
     }
 
     /// Makes `next` the next point to walk to.
     pub(crate) fn pass(&mut self, next: u32) {
-        self.next = next;
-        self.beyond = match self.ahead().first() {
-            Some(&point) => way_left(point, &self.path, next + 1),
+        self.progress.next = next;
+        self.progress.beyond = match self.ahead().first() {
+            Some(&point) => way_left(point, &self.plan.path, next + 1),
             None => 0.0,
         };
     }
 
     /// Counts a tick that ended at `position`, and in which it waited for its turn or did not.
     pub(crate) fn watch(&mut self, position: Vec2, waits: bool, limits: PatienceLimits) -> Verdict {
-        self.assembles = self.assembles.map(|ticks| ticks.saturating_sub(1));
+        self.progress.assembles = self.progress.assembles.map(|ticks| ticks.saturating_sub(1));
         let left_m = self.left(position);
-        match self.patience.count(left_m, PROGRESS_M, waits) {
+        match self.progress.patience.count(left_m, PROGRESS_M, waits) {
             true => Verdict::Holds,
-            false => self.patience.verdict(limits),
+            false => self.progress.patience.verdict(limits),
         }
+    }
+
+    /// Adds it to a checksum: its plan by the hash of that.
+    #[inline]
+    pub(super) fn feed(&self, digest: &mut Digest) {
+        digest.put(self.plan.hash().to_le_bytes());
+        digest.add(&self.progress);
     }
 
     /// Whether its numbers fit each other: for what was read from a file.
     pub(crate) fn is_consistent(&self) -> bool {
-        let count = self.path.len() as u32;
-        let points = self.path.iter().chain([&self.from]);
-        self.next <= count
-            && self.over_links.iter().all(|at| *at < count)
+        let count = self.plan.path.len() as u32;
+        let points = self.plan.path.iter().chain([&self.plan.from]);
+        self.progress.next <= count
+            && self.plan.over_links.iter().all(|at| *at < count)
             && points.into_iter().all(|point| point.is_finite())
             // On a link there is a point that it leads to.
-            && (!self.is_on_link() || self.next < count)
+            && (!self.is_on_link() || self.progress.next < count)
     }
 }

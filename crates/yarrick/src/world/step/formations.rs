@@ -6,7 +6,7 @@ use crate::motion::{follow, way_left};
 use crate::world::legs::{self, claim_places, places_in_formation};
 use crate::world::orders::{Minds, resting_place};
 use crate::world::state::{
-    Guide, Locomotion, March, Marcher, MoveTarget, PatienceLimits, Scratch, Slot, State, Verdict,
+    Guide, Locomotion, March, Marcher, PatienceLimits, Scratch, Slot, State, Verdict,
 };
 
 /// The part of the slowest one's speed at which a shape goes, so that those behind can catch up.
@@ -311,10 +311,10 @@ fn close_ranks(state: &mut State, minds: &Minds, scratch: &mut Scratch, march: &
     claim_places(state, scratch, |row| resting_place(state, minds, row));
     for (row, place) in places_in_formation(state, scratch, march) {
         // A unit that has set out is not stopped for it; one that has yet to begin looks up its place then.
-        if let Some(MoveTarget::Place(target)) = state.units.locomotion[row].target_mut()
-            && target.group == march.group
-        {
-            target.place = place;
+        let locomotion = &mut state.units.locomotion[row];
+        let target = locomotion.place();
+        if target.is_some_and(|target| target.group == march.group) {
+            locomotion.set_place(place);
         }
     }
 }

@@ -8,7 +8,7 @@
 use crate::geom::Vec2;
 use crate::near::Near;
 use crate::world::legs;
-use crate::world::state::{GroupNo, Locomotion, MoveTarget, Moves, Place, Scratch, State, Walk};
+use crate::world::state::{GroupNo, Locomotion, Moves, Place, Scratch, State, Walk};
 
 /// How far outside of the places a unit has come to the assembly, in its own radii.
 const FORECOURT_RADII: f32 = 3.0;
@@ -193,17 +193,18 @@ fn trade(state: &mut State, a: usize, b: usize) {
 fn lead(state: &mut State, row: usize, to: Vec2) {
     let (at, radius) = (state.units.position[row], state.units.radius[row]);
     let going = state.ground.going(state.kind_of(row).gait);
-    let locomotion = &mut state.units.locomotion[row];
-    if let Some(MoveTarget::Place(target)) = locomotion.target_mut() {
-        target.place.at = to;
-    }
-    let Locomotion::Walking(walk) = locomotion else {
+    let Locomotion::Walking(walk) = &mut state.units.locomotion[row] else {
         return;
     };
     let from = before_last(walk).unwrap_or(at);
     if going.line_is_clear(from, to, radius) && !walk.ends_on_link() {
         walk.end_at(to);
-    } else {
+    } else if let Some(target) = walk.target().place() {
+        let place = Place {
+            at: to,
+            ..target.place
+        };
+        walk.set_place(place);
         legs::replan(state, row);
     }
 }
