@@ -2,10 +2,11 @@
 
 use crate::contour;
 use crate::font::{self, Face};
+use crate::frame::Frame;
 use crate::legend::{Column, ends};
 use crate::palette;
-use crate::scene::{Frame, small};
-use crate::sheet::{Anchor, Line, Path, Sheet, Text};
+use crate::path::Path;
+use crate::sheet::{Anchor, Line, Sheet, Text, small};
 use std::collections::BTreeSet;
 use yarrick::geom::{Outline, angle};
 use yarrick::motion::flock::{Zone, ZoneRole};

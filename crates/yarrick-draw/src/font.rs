@@ -4,7 +4,7 @@ use ab_glyph::{Font as _, FontRef, OutlineCurve, ScaleFont as _};
 use std::sync::LazyLock;
 use yarrick::Vec2;
 
-use crate::sheet::{Part, Path};
+use crate::path::{Part, Path};
 
 /// A face of the font B612 (SIL Open Font License, see `fonts/LICENSE-OFL.txt`).
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]

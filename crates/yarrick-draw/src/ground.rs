@@ -1,11 +1,15 @@
 //! The ground: quiet fills, a pattern for each look, contour lines.
 
 use crate::contour;
-use crate::overlay;
+use crate::frame::Frame;
+use crate::legend::{Column, ends};
+use crate::lines::{draw_link, sides};
 use crate::palette::{self, Look};
-use crate::scene::Frame;
-use crate::sheet::{Line, Path, Sheet};
+use crate::path::Path;
+use crate::sheet::{Line, Sheet};
+use yarrick::geom::Block;
 use yarrick::ground::{Cell, Lattice};
+use yarrick::world::World;
 use yarrick::{Ground, Rect, Vec2};
 
 /// A terrain of the map as the picture shows it.
@@ -54,7 +58,7 @@ pub(crate) fn draw(sheet: &mut Sheet, frame: &Frame, ground: &Ground, shown: &[S
     }
     for link in ground.links() {
         let ends = [link.from, link.to].map(|end| frame.point(end));
-        overlay::draw_link(sheet, ends, !link.both_ways);
+        draw_link(sheet, ends, !link.both_ways);
     }
     for cell in cells(ground).filter(|cell| ground.is_blocked(*cell)) {
         draw_obstacle(sheet, frame.rect(ground.cell_rect(cell)));
@@ -207,11 +211,74 @@ pub(crate) fn draw_obstacle(sheet: &mut Sheet, cell: Rect) {
 fn draw_shores(sheet: &mut Sheet, frame: &Frame, ground: &Ground) {
     let mut shores = Path::default();
     for cell in cells(ground) {
-        for (next, a, b) in overlay::sides(ground, cell) {
+        for (next, a, b) in sides(ground, cell) {
             if ground.is_open(cell) != ground.is_open(next) {
                 shores.add_segment(frame.point(a), frame.point(b));
             }
         }
     }
     sheet.stroke(shores, Line::new(palette::INK.at(0.45), 1.0));
+}
+
+/// Explains the ground: its terrains, and what is on it.
+pub(crate) fn explain(column: &mut Column<'_>, world: &World, terrains: &[Shown]) {
+    let map = world.ground();
+    column.heading("ground");
+    explain_terrains(column, map, terrains);
+    let (mut doors, around) = (map.doors().iter(), |at| Rect::around(at, 9.0));
+    if doors.any(|door| door.shut) {
+        column.row("shut door", |sheet, at| {
+            draw_door(sheet, around(at), true);
+        });
+    }
+    if map.doors().iter().any(|door| !door.shut) {
+        column.row("open door", |sheet, at| {
+            draw_door(sheet, around(at), false);
+        });
+    }
+    let blocks: Vec<Block> = world.units().filter_map(|unit| unit.block()).collect();
+    let is_bare = |cell| {
+        let centre = map.centre(cell);
+        map.is_blocked(cell) && blocks.iter().all(|block| block.distance(centre) > 0.0)
+    };
+    if map.whole().cells().any(is_bare) {
+        column.row("obstacle", |sheet, at| {
+            draw_obstacle(sheet, around(at));
+        });
+    }
+    if !map.links().is_empty() {
+        column.row("link over closed ground", |sheet, at| {
+            draw_link(sheet, ends(at), false);
+        });
+    }
+    if let Some(step) = contour::interval(map) {
+        column.row(&format!("height, a line every {step} m"), |sheet, at| {
+            let points = [(-16.0, 5.0), (-6.0, -3.0), (5.0, 3.0), (16.0, -5.0)];
+            let line = points.map(|(x, y)| at + Vec2::new(x, y));
+            sheet.stroke(Path::polyline(line), Line::new(palette::CONTOUR, 1.0));
+        });
+    }
+}
+
+fn explain_terrains(column: &mut Column<'_>, map: &Ground, terrains: &[Shown]) {
+    for shown in terrains {
+        let terrain = &map.terrains()[shown.class];
+        let how = match (terrain.passable, terrain.blocks_sight) {
+            (false, true) => "closed, blocks sight".to_owned(),
+            (false, false) => "closed".to_owned(),
+            (true, sight) => {
+                let sight = if sight { ", blocks sight" } else { "" };
+                format!("speed ×{}{sight}", terrain.speed)
+            }
+        };
+        column.row(&format!("{}: {how}", terrain.name), |sheet, at| {
+            let (fill, pattern) = palette::ground(shown.look, shown.nth);
+            let half = Vec2::new(18.0, 7.5);
+            let swatch = Rect::from_corners(at - half, at + half);
+            sheet.fill(Path::rect(swatch), fill);
+            let motifs = [-9.0, 9.0].map(|x| Rect::around(at + Vec2::new(x, 0.0), 7.5));
+            draw_motifs(sheet, shown.look, pattern, &motifs);
+            sheet.stroke(Path::rect(swatch), Line::new(palette::FAINT_INK, 0.8));
+        });
+    }
 }

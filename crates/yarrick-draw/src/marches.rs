@@ -1,9 +1,10 @@
 //! Groups in formation: the slots that their members keep to, and where the shape looks.
 
+use crate::frame::Frame;
 use crate::legend::{Column, ends};
 use crate::palette;
-use crate::scene::Frame;
-use crate::sheet::{Colour, Line, Path, Sheet};
+use crate::path::Path;
+use crate::sheet::{Colour, Line, Sheet};
 use yarrick::Vec2;
 use yarrick::geom::angle;
 use yarrick::world::World;

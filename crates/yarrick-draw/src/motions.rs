@@ -1,10 +1,11 @@
 //! How units and members of flocks move, and what makes them: drawn on request.
 
 use crate::font::Face;
+use crate::frame::Frame;
 use crate::legend::{Column, ends};
 use crate::palette;
-use crate::scene::{Frame, small};
-use crate::sheet::{Anchor, Colour, Line, Path, Sheet, Text};
+use crate::path::Path;
+use crate::sheet::{Anchor, Colour, Line, Sheet, Text, small};
 use yarrick::motion::flock::MemberId;
 use yarrick::world::{FlockId, UnitId, World};
 use yarrick::{Rect, Vec2};

@@ -1,9 +1,11 @@
 //! Orders: the way still to walk, the place at its end, and the point that was asked for.
 
 use crate::font::{self, Face};
+use crate::frame::Frame;
+use crate::legend::{Sign, ends, hue};
 use crate::palette;
-use crate::scene::Frame;
-use crate::sheet::{Anchor, Colour, Line, Path, Sheet, Text};
+use crate::path::Path;
+use crate::sheet::{Anchor, Colour, Line, Sheet, Text};
 use yarrick::world::{Destination, OrderNo, OrderView, World};
 use yarrick::{Rect, Vec2};
 
@@ -275,4 +277,31 @@ pub(crate) fn shown(world: &World) -> OrdersShown {
         goals: goals.iter().any(|goal| !goal.short),
         short_goals: goals.iter().any(|goal| goal.short),
     }
+}
+
+/// The signs of orders: which are in the picture, and how they are drawn.
+pub(crate) fn signs(world: &World) -> Vec<Sign> {
+    let shown = shown(world);
+    vec![
+        (shown.ways, "way still to walk", |sheet, at| {
+            sheet.stroke(Path::polyline(ends(at)), way_line(hue()));
+        }),
+        (shown.queued, "queued: goes there next", |sheet, at| {
+            sheet.stroke(Path::polyline(ends(at)), queued_line(hue()));
+        }),
+        (shown.patrols, "leg of a patrol", |sheet, at| {
+            sheet.stroke(Path::polyline(ends(at)), patrol_line(hue()));
+        }),
+        (shown.places, "where a unit will stand", |sheet, at| {
+            draw_place(sheet, at, hue());
+        }),
+        (shown.goals, "where it was sent", |sheet, at| {
+            draw_goal(sheet, at + Vec2::new(4.0, 9.0), hue(), false);
+        }),
+        (
+            shown.short_goals,
+            "sent there, out of reach",
+            |sheet, at| draw_goal(sheet, at + Vec2::new(4.0, 9.0), hue(), true),
+        ),
+    ]
 }

@@ -2,13 +2,17 @@
 //! bodies have.
 
 use crate::font::Face;
-use crate::scene::{Frame, small};
-use crate::sheet::{Anchor, Line, Path, Sheet, Text};
-use crate::{palette, traced};
+use crate::frame::Frame;
+use crate::legend::{Column, ends};
+use crate::lines::{draw_leg, draw_needle, sides};
+use crate::orders;
+use crate::palette;
+use crate::path::Path;
+use crate::sheet::{Anchor, Line, Sheet, Text, small};
 use std::collections::BTreeMap;
 use yarrick::ground::{Cell, Passage};
 use yarrick::route::{GoalField, Waypoints};
-use yarrick::{Ground, Rect, Vec2};
+use yarrick::{Ground, Vec2};
 
 /// What is drawn over the ground.
 #[derive(Clone, Copy, Debug)]
@@ -83,7 +87,7 @@ fn draw_field(
             }
         }
     }
-    sheet.stroke(lines, Line::new(traced::hue().at(0.55), 1.2));
+    sheet.stroke(lines, Line::new(palette::traced().at(0.55), 1.2));
     let (cells, px) = sampled(frame, ground);
     for cell in cells {
         if let Some(next) = field.next_cell(passage, cell) {
@@ -112,20 +116,6 @@ pub(crate) fn line_every_m(field: &GoalField, passage: &Passage, ground: &Ground
     let rounds = [1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0, 200.0, 500.0, 1000.0];
     let enough = |step: &f32| most / step <= 30.0;
     rounds.into_iter().find(enough).unwrap_or(5000.0)
-}
-
-/// The sides of a cell that it shares with cells on the map farther on: the cell beyond, and the ends
-/// of the side in metres.
-pub(crate) fn sides(ground: &Ground, cell: Cell) -> Vec<(Cell, Vec2, Vec2)> {
-    let corners = ground.outline(cell).corners();
-    let count = corners.len();
-    let side = |k: usize| {
-        let (a, b) = (corners[k], corners[(k + 1) % count]);
-        let middle = (a + b) * 0.5;
-        let beyond = ground.cell_at(middle * 2.0 - ground.centre(cell))?;
-        (beyond > cell).then_some((beyond, a, b))
-    };
-    (0..count).filter_map(side).collect()
 }
 
 fn draw_regions(sheet: &mut Sheet, frame: &Frame, ground: &Ground, passage: &Passage) {
@@ -214,7 +204,10 @@ fn draw_room(sheet: &mut Sheet, frame: &Frame, ground: &Ground, passages: &[Pass
 
 /// The larger, the more room there is.
 pub(crate) fn draw_dot(sheet: &mut Sheet, at: Vec2, radius: f32) {
-    sheet.fill(Path::circle(at, radius.max(0.8)), traced::hue().at(0.55));
+    sheet.fill(
+        Path::circle(at, radius.max(0.8)),
+        palette::traced().at(0.55),
+    );
 }
 
 fn draw_places(sheet: &mut Sheet, frame: &Frame, waypoints: &Waypoints, trip: &[u32]) {
@@ -224,7 +217,7 @@ fn draw_places(sheet: &mut Sheet, frame: &Frame, waypoints: &Waypoints, trip: &[
     }
     let way = trip.iter().map(|place| at(*place));
     sheet.stroke(Path::polyline(way.clone()), Line::new(palette::PAPER, 6.0));
-    sheet.stroke(Path::polyline(way), Line::new(traced::hue(), 3.2));
+    sheet.stroke(Path::polyline(way), Line::new(palette::traced(), 3.2));
     for leg in waypoints.legs().iter().filter(|leg| leg.one_way) {
         draw_needle(sheet, [at(leg.from), at(leg.to)]);
     }
@@ -239,46 +232,81 @@ fn draw_places(sheet: &mut Sheet, frame: &Frame, waypoints: &Waypoints, trip: &[
     }
 }
 
-/// A leg; one that leads one way has a needle in its middle.
-pub(crate) fn draw_leg(sheet: &mut Sheet, ends: [Vec2; 2], one_way: bool) {
-    sheet.stroke(Path::polyline(ends), Line::new(palette::PAPER.at(0.7), 3.6));
-    sheet.stroke(Path::polyline(ends), Line::new(palette::INK.at(0.7), 1.4));
-    if one_way {
-        draw_needle(sheet, ends);
-    }
-}
-
-/// A link: a leg from post to post.
-pub(crate) fn draw_link(sheet: &mut Sheet, ends: [Vec2; 2], one_way: bool) {
-    draw_leg(sheet, ends, one_way);
-    for end in ends {
-        let post = Path::rect(Rect::around(end, 4.0));
-        sheet.fill(post.clone(), palette::PAPER);
-        sheet.stroke(post, Line::new(palette::INK.at(0.8), 1.4));
-    }
-}
-
-fn draw_needle(sheet: &mut Sheet, [from, to]: [Vec2; 2]) {
-    let along = (to - from).normalize_or_zero();
-    let across = along.perp() * 5.0;
-    let at = (from + to) * 0.5;
-    let needle = Path::polygon([
-        at + along * 10.0,
-        at - along * 7.0 + across,
-        at - along * 7.0 - across,
-    ]);
-    sheet.stroke(needle.clone(), Line::new(palette::PAPER, 2.5));
-    sheet.fill(needle, palette::INK);
-}
-
 /// A place: full where a way leads over it.
 pub(crate) fn draw_place(sheet: &mut Sheet, at: Vec2, is_on_way: bool) {
     let ring = Path::circle(at, 5.5);
     let fill = if is_on_way {
-        traced::hue()
+        palette::traced()
     } else {
         palette::PAPER
     };
     sheet.fill(ring.clone(), fill);
     sheet.stroke(ring, Line::new(palette::INK, 1.8));
+}
+
+/// Explains what lies over the ground.
+pub(crate) fn explain(column: &mut Column<'_>, ground: &Ground, overlay: &Overlay<'_>) {
+    match overlay {
+        Overlay::Field { field, passage } => {
+            column.heading("goal field");
+            column.row("which way to go", |sheet, at| {
+                draw_arrow(sheet, at, Vec2::new(9.0, 0.0));
+            });
+            let step = line_every_m(field, passage, ground);
+            column.row(&format!("equal cost, every {step} m"), |sheet, at| {
+                let line = Path::polyline(ends(at));
+                sheet.stroke(line, Line::new(palette::traced().at(0.55), 1.2));
+            });
+            column.row("goal", |sheet, at| {
+                let foot = at + Vec2::new(4.0, 9.0);
+                orders::draw_goal(sheet, foot, palette::traced(), false);
+            });
+        }
+        Overlay::Regions { passage } => {
+            column.heading("regions");
+            let regions = by_size(ground, passage);
+            for (number, (_, cells)) in regions.iter().take(9).enumerate() {
+                let count = cells.len();
+                column.row(&format!("{}: {count} cells", number + 1), |sheet, at| {
+                    draw_hatch(sheet, at, 9.0, number);
+                });
+            }
+            if regions.len() > 9 {
+                let text = format!("{} smaller ones", regions.len() - 9);
+                column.row(&text, |sheet, at| draw_hatch(sheet, at, 9.0, 9));
+            }
+        }
+        Overlay::Room { passages } => {
+            column.heading("room for a body");
+            let has_room = |passage: &Passage| {
+                let mut cells = ground.whole().cells();
+                cells.any(|cell| passage.is_open(cell))
+            };
+            for (k, passage) in passages.iter().enumerate().filter(|(_, p)| has_room(p)) {
+                let text = format!("{:.2} m in radius, or more", passage.radius());
+                let part = (k + 1) as f32 / passages.len() as f32;
+                column.row(&text, |sheet, at| draw_dot(sheet, at, 9.0 * part));
+            }
+        }
+        Overlay::Places { waypoints, trip } => explain_places(column, waypoints, trip),
+    }
+}
+
+fn explain_places(column: &mut Column<'_>, waypoints: &Waypoints, trip: &[u32]) {
+    column.heading("places");
+    column.row("place", |sheet, at| draw_place(sheet, at, false));
+    column.row("leg", |sheet, at| draw_leg(sheet, ends(at), false));
+    if waypoints.legs().iter().any(|leg| leg.one_way) {
+        column.row("leg that leads one way", |sheet, at| {
+            draw_leg(sheet, ends(at), true);
+        });
+    }
+    if !trip.is_empty() {
+        column.row("place on the way", |sheet, at| {
+            draw_place(sheet, at, true);
+        });
+        column.row("way", |sheet, at| {
+            sheet.stroke(Path::polyline(ends(at)), Line::new(palette::traced(), 3.2));
+        });
+    }
 }

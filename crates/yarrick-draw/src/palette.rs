@@ -61,3 +61,8 @@ pub(crate) fn ground(look: Look, nth: usize) -> (Colour, Colour) {
     let darker = |colour: u32| Colour::hex(colour).towards(INK, shade.min(0.5));
     (darker(fill), darker(pattern))
 }
+
+/// The hue of a way that is no unit's.
+pub(crate) fn traced() -> Colour {
+    side(2)
+}

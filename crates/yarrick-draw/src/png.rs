@@ -1,7 +1,8 @@
 //! Writing a sheet as PNG.
 
 use crate::font;
-use crate::sheet::{Colour, Line, Mark, Part, Path, Sheet, Text};
+use crate::path::{Part, Path};
+use crate::sheet::{Colour, Line, Mark, Sheet, Text};
 use tiny_skia::{
     Color, FillRule, LineCap, LineJoin, Mask, Paint, PathBuilder, Pixmap, Stroke, StrokeDash,
     Transform,

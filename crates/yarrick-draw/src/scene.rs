@@ -1,13 +1,15 @@
 //! The layout of a picture: the map with its rulers, and beside it what it shows.
 
-use crate::font::Face;
+use crate::frame::{Frame, PANEL_PX, Size, TOP_PX};
+use crate::legend::{self, Column};
 use crate::motions::{self, Motions};
 use crate::overlay::{self, Overlay};
-use crate::sheet::{Anchor, Colour, Line, Path, Sheet, Text};
+use crate::path::Path;
+use crate::sheet::{Anchor, Line, Sheet, small};
 use crate::traced::{self, Traced};
-use crate::{flocks, ground, legend, marches, orders, palette, ties, units};
+use crate::{flocks, ground, marches, orders, palette, ties, units};
 use yarrick::select::Selection;
-use yarrick::world::{Hand, World};
+use yarrick::world::{Doing, Hand, World};
 use yarrick::{Rect, Vec2};
 
 /// What a picture shows.
@@ -25,90 +27,6 @@ pub struct Scene<'a> {
     pub overlay: Option<Overlay<'a>>,
     /// How those in it move, and what makes them.
     pub motions: Motions<'a>,
-}
-
-/// The size of a picture, in pixels.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub struct Size {
-    width: u32,
-    height: u32,
-}
-
-impl Default for Size {
-    /// 1280 by 800.
-    fn default() -> Size {
-        Size {
-            width: 1280,
-            height: 800,
-        }
-    }
-}
-
-impl Size {
-    /// The smallest width and height.
-    pub const LEAST: (u32, u32) = (640, 480);
-    /// The largest width and height.
-    pub const MOST: (u32, u32) = (8000, 8000);
-
-    /// A size within the limits, or `None`.
-    #[must_use]
-    pub fn new(width: u32, height: u32) -> Option<Size> {
-        let sound = (Size::LEAST.0..=Size::MOST.0).contains(&width)
-            && (Size::LEAST.1..=Size::MOST.1).contains(&height);
-        sound.then_some(Size { width, height })
-    }
-}
-
-const PANEL_PX: f32 = 292.0;
-const LEFT_PX: f32 = 46.0;
-const TOP_PX: f32 = 20.0;
-const BELOW_PX: f32 = 64.0;
-
-/// Where the map lies on the sheet.
-#[derive(Clone, Copy, Debug)]
-pub(crate) struct Frame {
-    /// Pixels a metre.
-    pub(crate) scale: f32,
-    /// The map's box on the sheet.
-    pub(crate) area: Rect,
-}
-
-impl Frame {
-    fn new(world: &World, size: Size) -> Frame {
-        let room = Vec2::new(
-            size.width as f32 - PANEL_PX - LEFT_PX,
-            size.height as f32 - TOP_PX - BELOW_PX,
-        );
-        let map = world.ground().bounds().size();
-        let cell_m = world.ground().cell_m();
-        let fitting = (room / map).min_element();
-        // Whole pixels a cell keep edges crisp, where cells are large enough for it.
-        let cell_px = (fitting * cell_m).floor();
-        let scale = if cell_px >= 4.0 {
-            cell_px / cell_m
-        } else {
-            fitting
-        };
-        let min = Vec2::new(LEFT_PX, TOP_PX) + ((room - map * scale) * 0.5).floor();
-        Frame {
-            scale,
-            area: Rect {
-                min,
-                max: min + map * scale,
-            },
-        }
-    }
-
-    /// A point of the ground on the sheet.
-    pub(crate) fn point(&self, ground: Vec2) -> Vec2 {
-        let x = self.area.min.x + ground.x * self.scale;
-        Vec2::new(x, self.area.max.y - ground.y * self.scale)
-    }
-
-    /// A box of the ground on the sheet.
-    pub(crate) fn rect(&self, ground: Rect) -> Rect {
-        Rect::from_corners(self.point(ground.min), self.point(ground.max))
-    }
 }
 
 impl<'a> Scene<'a> {
@@ -144,53 +62,128 @@ impl Scene<'_> {
             selected.add(hand.selection().ids().iter().copied());
         }
         sheet.clipped(frame.area, |sheet| {
-            ground::draw(sheet, &frame, self.world.ground(), &shown);
-            if let Some(overlay) = &self.overlay {
-                overlay::draw(sheet, &frame, self.world.ground(), overlay);
-            }
-            if let Some(traced) = &self.traced {
-                traced::draw(sheet, &frame, self.world, traced);
-            }
-            flocks::draw_zones(sheet, &frame, self.world);
-            marches::draw(sheet, &frame, self.world);
-            orders::draw_ways(sheet, &frame, self.world);
-            ties::draw(sheet, &frame, self.world);
-            units::draw(sheet, &frame, self.world, &selected);
-            flocks::draw_members(sheet, &frame, self.world);
-            motions::draw(sheet, &frame, self.world, &self.motions);
-            ties::draw_fights(sheet, &frame, self.world);
-            let mut taken = orders::goal_boxes(&frame, self.world);
-            taken.extend(motions::force_boxes(&frame, self.world, &self.motions));
-            let labels = flocks::draw_labels(sheet, &frame, self.world, taken);
-            orders::draw_goals(sheet, &frame, self.world, &labels);
-            if let Some(Overlay::Field { field, passage }) = &self.overlay {
-                for cell in field.goals(passage) {
-                    let at = frame.point(self.world.ground().centre(cell));
-                    orders::draw_goal(sheet, at, traced::hue(), false);
-                }
-            }
-            if let Some(traced) = &self.traced {
-                let short = traced.route.short.is_some();
-                orders::draw_goal(sheet, frame.point(traced.goal), traced::hue(), short);
-            }
-            for outline in self
-                .hands
-                .iter()
-                .filter_map(|hand| self.box_outline(&frame, hand))
-            {
-                sheet.fill(outline.clone(), palette::INK.at(0.08));
-                sheet.stroke(outline, box_line());
-            }
+            self.draw_below(sheet, &frame, (&shown, &selected));
+            self.draw_above(sheet, &frame);
         });
         draw_rulers(&mut sheet, &frame, self.world);
         let has_selected = self.world.units().any(|unit| selected.contains(unit.id()));
         let corner = Vec2::new(size.width as f32 - PANEL_PX + 24.0, TOP_PX);
-        legend::draw(&mut sheet, corner, self, &shown, has_selected);
+        legend::draw(
+            &mut sheet,
+            corner,
+            |column| self.head(column),
+            |column| self.explain(column, &shown, has_selected),
+        );
         sheet
     }
 }
 
 impl Scene<'_> {
+    /// The ground, and all that is on it, from the bottom up.
+    fn draw_below(
+        &self,
+        sheet: &mut Sheet,
+        frame: &Frame,
+        (shown, selected): (&[ground::Shown], &Selection<yarrick::UnitId>),
+    ) {
+        ground::draw(sheet, frame, self.world.ground(), shown);
+        if let Some(overlay) = &self.overlay {
+            overlay::draw(sheet, frame, self.world.ground(), overlay);
+        }
+        if let Some(traced) = &self.traced {
+            traced::draw(sheet, frame, self.world, traced);
+        }
+        flocks::draw_zones(sheet, frame, self.world);
+        marches::draw(sheet, frame, self.world);
+        orders::draw_ways(sheet, frame, self.world);
+        ties::draw(sheet, frame, self.world);
+        units::draw(sheet, frame, self.world, selected);
+        flocks::draw_members(sheet, frame, self.world);
+        motions::draw(sheet, frame, self.world, &self.motions);
+        ties::draw_fights(sheet, frame, self.world);
+    }
+
+    /// What must be readable over everything else: labels, goals, boxes that are being drawn.
+    fn draw_above(&self, sheet: &mut Sheet, frame: &Frame) {
+        let mut taken = orders::goal_boxes(frame, self.world);
+        taken.extend(motions::force_boxes(frame, self.world, &self.motions));
+        let labels = flocks::draw_labels(sheet, frame, self.world, taken);
+        orders::draw_goals(sheet, frame, self.world, &labels);
+        if let Some(Overlay::Field { field, passage }) = &self.overlay {
+            for cell in field.goals(passage) {
+                let at = frame.point(self.world.ground().centre(cell));
+                orders::draw_goal(sheet, at, palette::traced(), false);
+            }
+        }
+        if let Some(traced) = &self.traced {
+            let short = traced.route.short.is_some();
+            orders::draw_goal(sheet, frame.point(traced.goal), palette::traced(), short);
+        }
+        for outline in self
+            .hands
+            .iter()
+            .filter_map(|hand| self.box_outline(frame, hand))
+        {
+            sheet.fill(outline.clone(), palette::INK.at(0.08));
+            sheet.stroke(outline, box_line());
+        }
+    }
+}
+
+impl Scene<'_> {
+    /// What the picture shows, and when.
+    fn head(&self, column: &mut Column<'_>) {
+        let world = self.world;
+        let count = |doing| {
+            let units = world.units().filter(|unit| unit.doing() == doing);
+            units.count()
+        };
+        let (standing, striking) = (count(Doing::Standing), count(Doing::Striking));
+        let going = world.units().len() - standing - striking;
+        let strike = match striking {
+            0 => String::new(),
+            some => format!(", {some} striking"),
+        };
+        let when = format!(
+            "{:.2} s, tick {}, seed {}",
+            world.time_s(),
+            world.tick(),
+            world.seed()
+        );
+        let doing = format!("{standing} standing, {going} on the way{strike}");
+        column.head(self.title, &[when, doing]);
+    }
+
+    /// The rows of the legend, layer by layer.
+    fn explain(&self, column: &mut Column<'_>, terrains: &[ground::Shown], has_selected: bool) {
+        let world = self.world;
+        units::explain(column, world);
+        flocks::explain(column, world);
+        let mut hands = self.hands.iter();
+        let dragging = hands.any(|hand| hand.current_box().is_some());
+        let mut signs = units::signs(world, has_selected);
+        signs.push((dragging, "box being dragged", |sheet, at| {
+            let half = Vec2::new(12.0, 7.0);
+            let rect = Rect::from_corners(at - half, at + half);
+            sheet.stroke(Path::rect(rect), box_line());
+        }));
+        signs.extend(orders::signs(world));
+        signs.extend(ties::signs(world));
+        if signs.iter().any(|(shown, ..)| *shown) {
+            column.heading("selection and orders");
+            column.signs(signs);
+            marches::explain(column, world);
+        }
+        motions::explain(column, world, &self.motions);
+        if let Some(traced) = &self.traced {
+            traced::explain(column, traced);
+        }
+        if let Some(overlay) = &self.overlay {
+            overlay::explain(column, world.ground(), overlay);
+        }
+        ground::explain(column, world, terrains);
+    }
+
     /// The box that a hand is dragging, as it lies on the ground; `None` where it is dragging
     /// none, or a corner of it shows no ground.
     fn box_outline(&self, frame: &Frame, hand: &Hand) -> Option<Path> {
@@ -205,19 +198,8 @@ impl Scene<'_> {
 }
 
 /// The line of a box being dragged.
-pub(crate) fn box_line() -> Line {
+fn box_line() -> Line {
     Line::new(palette::INK, 1.4).dashed(7.0, 4.0)
-}
-
-pub(crate) fn small(at: Vec2, text: impl Into<String>, colour: Colour) -> Text {
-    Text {
-        at,
-        text: text.into(),
-        face: Face::Regular,
-        px: 13.0,
-        colour,
-        halo: None,
-    }
 }
 
 /// Metres along the lower and the left edge, so that points can be read off, and a scale bar.

@@ -1,6 +1,7 @@
 //! A picture as a list of marks, drawn in order. What both writers understand.
 
 use crate::font::{self, Face};
+use crate::path::Path;
 use yarrick::{Rect, Vec2};
 
 /// A laid-out picture.
@@ -93,82 +94,6 @@ pub(crate) struct Text {
     pub(crate) halo: Option<Colour>,
 }
 
-/// An outline of straight lines and curves.
-#[derive(Clone, Debug, Default)]
-pub(crate) struct Path {
-    pub(crate) parts: Vec<Part>,
-}
-
-#[derive(Clone, Copy, Debug)]
-pub(crate) enum Part {
-    Move(Vec2),
-    Line(Vec2),
-    Curve(Vec2, Vec2, Vec2),
-    Close,
-}
-
-impl Path {
-    pub(crate) fn polyline(points: impl IntoIterator<Item = Vec2>) -> Path {
-        let mut path = Path::default();
-        for point in points {
-            path.parts.push(match path.parts.is_empty() {
-                true => Part::Move(point),
-                false => Part::Line(point),
-            });
-        }
-        path
-    }
-
-    pub(crate) fn polygon(points: impl IntoIterator<Item = Vec2>) -> Path {
-        let mut path = Path::polyline(points);
-        path.parts.push(Part::Close);
-        path
-    }
-
-    pub(crate) fn rect(rect: Rect) -> Path {
-        let mut path = Path::default();
-        path.add_rect(rect);
-        path
-    }
-
-    pub(crate) fn add_rect(&mut self, rect: Rect) {
-        let (a, b) = (rect.min, rect.max);
-        self.parts.extend([
-            Part::Move(a),
-            Part::Line(Vec2::new(b.x, a.y)),
-            Part::Line(b),
-            Part::Line(Vec2::new(a.x, b.y)),
-            Part::Close,
-        ]);
-    }
-
-    pub(crate) fn add_segment(&mut self, a: Vec2, b: Vec2) {
-        self.parts.extend([Part::Move(a), Part::Line(b)]);
-    }
-
-    pub(crate) fn circle(centre: Vec2, radius: f32) -> Path {
-        let mut path = Path::default();
-        path.add_circle(centre, radius);
-        path
-    }
-
-    /// A circle of four curves.
-    pub(crate) fn add_circle(&mut self, centre: Vec2, radius: f32) {
-        /// How far a curve's handles reach, of the radius, to follow a quarter circle.
-        const HANDLE: f32 = 0.552_285;
-        let at = |x: f32, y: f32| centre + Vec2::new(x, y) * radius;
-        let h = HANDLE;
-        self.parts.extend([
-            Part::Move(at(1.0, 0.0)),
-            Part::Curve(at(1.0, h), at(h, 1.0), at(0.0, 1.0)),
-            Part::Curve(at(-h, 1.0), at(-1.0, h), at(-1.0, 0.0)),
-            Part::Curve(at(-1.0, -h), at(-h, -1.0), at(0.0, -1.0)),
-            Part::Curve(at(h, -1.0), at(1.0, -h), at(1.0, 0.0)),
-            Part::Close,
-        ]);
-    }
-}
-
 /// Where a text lies from its point.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub(crate) enum Anchor {
@@ -217,5 +142,17 @@ impl Sheet {
         self.marks.push(Mark::Clip(rect));
         draw(self);
         self.marks.push(Mark::Unclip);
+    }
+}
+
+/// A text of the usual size.
+pub(crate) fn small(at: Vec2, text: impl Into<String>, colour: Colour) -> Text {
+    Text {
+        at,
+        text: text.into(),
+        face: Face::Regular,
+        px: 13.0,
+        colour,
+        halo: None,
     }
 }

@@ -1,7 +1,8 @@
 //! Writing a sheet as SVG. Texts stay texts, so that they can be searched and read aloud.
 
 use crate::font::{self, Face};
-use crate::sheet::{Colour, Line, Mark, Part, Path, Sheet, Text};
+use crate::path::{Part, Path};
+use crate::sheet::{Colour, Line, Mark, Sheet, Text};
 use std::fmt::Write as _;
 
 impl Sheet {

@@ -1,8 +1,10 @@
 //! What ties units to others: foes they fight, units they follow, and where buildings send theirs.
 
+use crate::frame::Frame;
+use crate::legend::{Sign, ends, hue};
 use crate::palette;
-use crate::scene::Frame;
-use crate::sheet::{Colour, Line, Path, Sheet};
+use crate::path::Path;
+use crate::sheet::{Colour, Line, Sheet};
 use yarrick::Vec2;
 use yarrick::world::{Spot, UnitView, World};
 
@@ -104,4 +106,23 @@ pub(crate) fn shown(world: &World) -> TiesShown {
         company: world.units().any(|unit| companion(world, unit).is_some()),
         rallies: world.units().any(|unit| !unit.rally_points().is_empty()),
     }
+}
+
+/// The signs of ties: which are in the picture, and how they are drawn.
+pub(crate) fn signs(world: &World) -> Vec<Sign> {
+    let ties = shown(world);
+    vec![
+        (ties.fights, "goes for it, or strikes it", |sheet, at| {
+            let [from, to] = ends(at);
+            draw_fight(sheet, from, to, hue());
+        }),
+        (ties.company, "keeps near it, or goes to it", |sheet, at| {
+            let [from, to] = ends(at);
+            draw_company(sheet, from, to, hue());
+        }),
+        (ties.rallies, "rally point", |sheet, at| {
+            let [from, to] = ends(at);
+            draw_rally(sheet, from, to - Vec2::new(4.0, 0.0), hue());
+        }),
+    ]
 }

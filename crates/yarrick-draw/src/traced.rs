@@ -1,8 +1,11 @@
 //! A way that was looked for: the cells searched, the way found, as wide as the body.
 
+use crate::frame::Frame;
+use crate::legend::{Column, ends};
+use crate::orders;
 use crate::palette;
-use crate::scene::Frame;
-use crate::sheet::{Colour, Line, Path, Sheet};
+use crate::path::Path;
+use crate::sheet::{Line, Sheet};
 use yarrick::ground::Cell;
 use yarrick::route::Route;
 use yarrick::{Rect, Vec2, World};
@@ -18,11 +21,6 @@ pub struct Traced<'a> {
     pub radius_m: f32,
     /// The cells that the search settled.
     pub searched: &'a [Cell],
-}
-
-/// The hue of a way that is no unit's.
-pub(crate) fn hue() -> Colour {
-    palette::side(2)
 }
 
 pub(crate) fn draw(sheet: &mut Sheet, frame: &Frame, world: &World, traced: &Traced<'_>) {
@@ -47,18 +45,21 @@ pub(crate) fn draw(sheet: &mut Sheet, frame: &Frame, world: &World, traced: &Tra
 pub(crate) fn draw_searched(sheet: &mut Sheet, cell: Rect) {
     let middle = (cell.min + cell.max) * 0.5;
     let half = (cell.size().min_element() * 0.18).clamp(0.6, 4.0);
-    sheet.fill(Path::rect(Rect::around(middle, half)), hue().at(0.45));
+    sheet.fill(
+        Path::rect(Rect::around(middle, half)),
+        palette::traced().at(0.45),
+    );
 }
 
 /// A band as wide as the body, and the line of its middle with its corners.
 pub(crate) fn draw_way(sheet: &mut Sheet, points: &[Vec2], width: f32) {
     let line = || Path::polyline(points.iter().copied());
-    sheet.stroke(line(), Line::new(hue().at(0.22), width));
-    sheet.stroke(line(), Line::new(hue(), 2.0));
+    sheet.stroke(line(), Line::new(palette::traced().at(0.22), width));
+    sheet.stroke(line(), Line::new(palette::traced(), 2.0));
     for &corner in points {
         let bead = Path::circle(corner, 3.4);
         sheet.fill(bead.clone(), palette::PAPER);
-        sheet.stroke(bead, Line::new(hue(), 1.6));
+        sheet.stroke(bead, Line::new(palette::traced(), 1.6));
     }
 }
 
@@ -67,4 +68,28 @@ pub(crate) fn draw_start(sheet: &mut Sheet, at: Vec2) {
     sheet.fill(ring.clone(), palette::PAPER);
     sheet.stroke(ring, Line::new(palette::INK, 1.8));
     sheet.fill(Path::circle(at, 3.0), palette::INK);
+}
+
+/// Explains a way that was looked for.
+pub(crate) fn explain(column: &mut Column<'_>, found: &Traced<'_>) {
+    column.heading("the way looked for");
+    column.row("start", draw_start);
+    column.row(
+        &format!("way, {:.1} m", found.route.length_m),
+        |sheet, at| {
+            draw_way(sheet, &ends(at), 9.0);
+        },
+    );
+    column.row("goal", |sheet, at| {
+        let short = found.route.short.is_some();
+        orders::draw_goal(sheet, at + Vec2::new(4.0, 9.0), palette::traced(), short);
+    });
+    if !found.searched.is_empty() {
+        let count = found.searched.len();
+        column.row(&format!("searched, {count} cells"), |sheet, at| {
+            for x in [-10.0, 0.0, 10.0] {
+                draw_searched(sheet, Rect::around(at + Vec2::new(x, 0.0), 9.0));
+            }
+        });
+    }
 }

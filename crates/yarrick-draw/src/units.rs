@@ -1,9 +1,11 @@
 //! Units: the outline says the side, the letter the kind, the notch where it looks.
 
 use crate::font::Face;
+use crate::frame::Frame;
+use crate::legend::{Column, Sign};
 use crate::palette;
-use crate::scene::Frame;
-use crate::sheet::{Anchor, Line, Path, Sheet, Text};
+use crate::path::Path;
+use crate::sheet::{Anchor, Line, Sheet, Text};
 use yarrick::geom::{Block, angle};
 use yarrick::select::Selection;
 use yarrick::world::{Kind, Rank, UnitId, UnitView, World};
@@ -163,4 +165,45 @@ fn outline(at: Vec2, radius: f32, side: u8) -> Path {
         at + angle::direction(part * core::f32::consts::TAU) * radius * grow
     };
     Path::polygon((0..corners).map(corner))
+}
+
+/// Explains the units in the picture, side by side.
+pub(crate) fn explain(column: &mut Column<'_>, world: &World) {
+    for (number, side) in world.sides().iter().enumerate() {
+        let number = number as u8;
+        let of_side = || world.units().filter(move |unit| unit.side_id().0 == number);
+        if of_side().count() == 0 {
+            continue;
+        }
+        column.heading(&side.name);
+        for (at, kind) in world.kinds().iter().enumerate() {
+            let count = of_side()
+                .filter(|unit| usize::from(unit.kind_id().0) == at)
+                .count();
+            if count > 0 {
+                column.row(&format!("{} {}", count, kind.name), |sheet, at| {
+                    let facing = shows_facing(kind).then_some(0.0);
+                    draw_body(sheet, at, 8.0, facing, number);
+                    draw_letter(sheet, at, kind.glyph);
+                });
+            }
+        }
+    }
+}
+
+/// The signs of units: which are in the picture, and how they are drawn.
+pub(crate) fn signs(world: &World, has_selected: bool) -> Vec<Sign> {
+    let firm = world.units().any(|unit| stands_firm(&unit));
+    let harmed = world.units().any(|unit| is_harmed(&unit));
+    vec![
+        (has_selected, "selected", |sheet, at| {
+            sheet.stroke(Path::circle(at, 8.0), selection_line());
+        }),
+        (firm, "holds its ground", |sheet, at| {
+            draw_footing(sheet, at - Vec2::new(0.0, 14.0), 9.0);
+        }),
+        (harmed, "health that is left", |sheet, at| {
+            draw_health(sheet, at + Vec2::new(0.0, 17.0), 10.0, 0.6);
+        }),
+    ]
 }

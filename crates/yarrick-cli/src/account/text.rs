@@ -109,41 +109,7 @@ impl Account {
     fn event_line(&self, event: &Event, script: Option<&ScriptLine>) -> Option<String> {
         let asked = script.map_or_else(String::new, |line| format!(" ({line})"));
         Some(match event {
-            Event::Ordered {
-                order,
-                side,
-                units,
-                action,
-                when,
-                became,
-                ..
-            } => {
-                let later = match when {
-                    When::Now => "",
-                    When::Afterwards => " afterwards",
-                    When::First => " first",
-                };
-                let (side, what) = (self.side(*side), self.names.order(action, became));
-                let units = plural(units.len(), "unit");
-                format!("{side} order {units} to {what}{later} (order {order})")
-            }
-            Event::Refused {
-                side,
-                action,
-                unit,
-                why,
-                ..
-            } => {
-                let what = self.names.order(action, &[]);
-                let side = self.side(*side);
-                match unit {
-                    Some(unit) => {
-                        let unit = self.names.name(*unit);
-                        format!("{unit} refuses to {what}{asked}: {why}")
-                    }
-                    None => format!("the order of {side} to {what}{asked} is refused: {why}"),
-                }
-            }
+            Event::Ordered { .. } | Event::Refused { .. } => return self.order_line(event, &asked),
             Event::ChangeRefused { why, .. } => format!("a change{asked} is refused: {why}"),
             Event::Changed {
                 effect: Effect::Spawned { unit },
@@ -173,6 +139,50 @@ impl Account {
             | Event::Engaged { .. }
             | Event::Struck { .. } => return None,
         })
+    }
+
+    /// What is said of an order that was given or refused.
+    fn order_line(&self, event: &Event, asked: &str) -> Option<String> {
+        match event {
+            Event::Ordered {
+                order,
+                side,
+                units,
+                action,
+                when,
+                became,
+                ..
+            } => {
+                let later = match when {
+                    When::Now => "",
+                    When::Afterwards => " afterwards",
+                    When::First => " first",
+                };
+                let (side, what) = (self.side(*side), self.names.order(action, became));
+                let units = plural(units.len(), "unit");
+                Some(format!(
+                    "{side} order {units} to {what}{later} (order {order})"
+                ))
+            }
+            Event::Refused {
+                side,
+                action,
+                unit,
+                why,
+                ..
+            } => {
+                let what = self.names.order(action, &[]);
+                let side = self.side(*side);
+                Some(match unit {
+                    Some(unit) => {
+                        let unit = self.names.name(*unit);
+                        format!("{unit} refuses to {what}{asked}: {why}")
+                    }
+                    None => format!("the order of {side} to {what}{asked} is refused: {why}"),
+                })
+            }
+            _ => None,
+        }
     }
 
     fn write_orders(&self, text: &mut String) -> std::fmt::Result {

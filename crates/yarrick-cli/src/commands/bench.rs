@@ -2,7 +2,7 @@
 
 use crate::account::plural;
 use crate::arguments::Route as Asked;
-use crate::commands::route::Walker;
+use crate::commands::body::Walker;
 use crate::failure::Failure;
 use crate::files;
 use serde::Serialize;

@@ -28,22 +28,19 @@ pub(crate) fn run(asked: &Film) -> Result<(), Failure> {
     let mut progress = Progress::new((until_s * rate) as u64);
     play.run_until(asked.from, |world, _| progress.tick(world.tick()));
     let mut film = yarrick_draw::Film::new(every / rate, asked.limit as usize * MEGABYTE);
-    let mut cut = None;
-    loop {
+    let mut cut = false;
+    while !cut {
         let sheet = asked.reveal.sheet(&scenario, &play, asked.size)?;
         match film.add(&sheet) {
             Ok(()) => {}
-            Err(FilmError::TooLarge(_)) => {
-                cut = Some(play.world().time_s());
-                break;
-            }
+            Err(FilmError::TooLarge(_)) => cut = true,
             Err(error) => return Err(Failure::file(&asked.output, error)),
         }
         if play.is_past(until_s) {
             break;
         }
         for _ in 0..every as u32 {
-            if !play.is_past(until_s) {
+            if !cut && !play.is_past(until_s) {
                 play.step();
             }
         }
@@ -56,9 +53,9 @@ pub(crate) fn run(asked: &Film) -> Result<(), Failure> {
         .map_err(|error| Failure::file(&asked.output, error))?;
     let megabytes = bytes.len() as f64 / MEGABYTE as f64;
     files::write(&asked.output, bytes)?;
-    if let Some(cut_s) = cut {
+    if cut {
         let why = format!(
-            "the film ends at {cut_s:.2} s, where it came to {megabytes:.1} MB: film less of it (--until), smaller \
+            "the film ends at {time_s:.2} s, where it came to {megabytes:.1} MB: film less of it (--until), smaller \
              (--size), fewer frames a second (--fps), or raise --limit"
         );
         return Err(Failure::file(&asked.output, why));

@@ -1,6 +1,7 @@
 //! One file a subcommand.
 
 pub(crate) mod bench;
+pub(crate) mod body;
 pub(crate) mod check;
 pub(crate) mod demo;
 pub(crate) mod draw;

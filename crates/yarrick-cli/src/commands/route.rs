@@ -1,7 +1,8 @@
 //! `yarrick route`: the way between points of a map, told or drawn.
 
 use crate::account::{code, plural};
-use crate::arguments::{Body, Route as Asked};
+use crate::arguments::Route as Asked;
+use crate::commands::body::{Walker, body};
 use crate::commands::draw::write_sheet;
 use crate::commands::{bench, trips, views};
 use crate::failure::Failure;
@@ -9,7 +10,7 @@ use crate::files;
 use serde::Serialize;
 use std::fmt::Write as _;
 use std::io::Write as _;
-use yarrick::ground::{Cell, GaitId, Passage};
+use yarrick::ground::{Cell, Passage};
 use yarrick::route::{Barrier, NoRoute, Route, Router, Shortfall};
 use yarrick::{Scenario, Vec2, World};
 use yarrick_draw::{Scene, Traced};
@@ -84,43 +85,6 @@ pub(crate) fn run(asked: &Asked) -> Result<(), Failure> {
         Some(output) => draw(world, &scenario, &drawn, asked.size, output),
         None => Ok(()),
     }
-}
-
-/// A body that needs ways.
-#[derive(Clone, Copy)]
-pub(crate) struct Walker {
-    pub(crate) radius_m: f32,
-    pub(crate) gait: GaitId,
-}
-
-/// The body that was asked for, by its measures or by the name of a kind.
-fn body(world: &World, asked: &Body) -> Result<Walker, String> {
-    const USUAL_M: f32 = 0.4;
-    let one_of = |what: &str, name: &str, known: Vec<&str>| {
-        format!("there is no {what} {name:?}; there is {}", known.join(", "))
-    };
-    if let Some(name) = &asked.kind {
-        let kinds = world.kinds();
-        let known = kinds.iter().find(|kind| kind.name == *name);
-        let known = known.map(|kind| Walker {
-            radius_m: kind.radius_m,
-            gait: kind.gait,
-        });
-        let names = || kinds.iter().map(|kind| kind.name.as_str()).collect();
-        return known.ok_or_else(|| one_of("kind", name, names()));
-    }
-    let ground = world.ground();
-    let gait = match &asked.gait {
-        Some(name) => ground.gait(name).ok_or_else(|| {
-            let names = ground.gaits().iter().map(|gait| gait.name.as_str());
-            one_of("gait", name, names.collect())
-        })?,
-        None => GaitId::default(),
-    };
-    Ok(Walker {
-        radius_m: asked.radius.unwrap_or(USUAL_M),
-        gait,
-    })
 }
 
 /// The ways from point to point, each from where the one before was to lead.

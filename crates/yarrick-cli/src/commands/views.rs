@@ -3,8 +3,8 @@
 
 use crate::account::plural;
 use crate::arguments::{Route as Asked, View};
+use crate::commands::body::Walker;
 use crate::commands::draw::write_sheet;
-use crate::commands::route::Walker;
 use crate::failure::Failure;
 use std::collections::BTreeMap;
 use std::fmt::Write as _;

@@ -45,7 +45,7 @@ pub struct Gait {
 
 impl Gait {
     /// The most that a slope may slow.
-    pub const MAX_CLIMB: f32 = 50.0;
+    pub const MAX_CLIMB: f32 = super::error::MAX_CLIMB;
 
     /// What on foot is called, the gait that every map begins with.
     pub const FOOT: &'static str = "foot";

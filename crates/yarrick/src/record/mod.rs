@@ -21,7 +21,7 @@
 //! let mut recorder = Recorder::begin("a walk", &world);
 //! let action = Action::Move { to: Vec2::new(9.5, 4.5) };
 //! world.submit(Command { side: SideId(0), units: vec![unit], action, when: When::Now })?;
-//! for _ in 0..100 {
+//! for _ in 0..150 {
 //!     recorder.before(&world);
 //!     world.step();
 //!     recorder.after(&world);

@@ -1,6 +1,5 @@
 //! What is recorded of a run.
 
-use super::Replay;
 use crate::world::{Change, LoadError, World};
 use serde::{Deserialize, Serialize};
 use xxhash_rust::xxh3::xxh3_64;
@@ -63,6 +62,12 @@ impl Recording {
         self.seed
     }
 
+    /// The world at the start, saved.
+    #[must_use]
+    pub fn start(&self) -> &[u8] {
+        &self.start
+    }
+
     /// How many ticks it lasts.
     #[must_use]
     pub fn ticks(&self) -> usize {
@@ -94,15 +99,6 @@ impl Recording {
     pub fn first_difference(&self, other: &Recording) -> Option<usize> {
         let mut pairs = self.checksums.iter().zip(&other.checksums);
         pairs.position(|(a, b)| a != b).map(|tick| tick + 1)
-    }
-
-    /// Begins to play it again.
-    ///
-    /// # Errors
-    /// [`RecordingError::Start`] where the world at its start cannot be loaded.
-    pub fn replay(&self) -> Result<Replay<'_>, RecordingError> {
-        let world = World::load(&self.start)?;
-        Ok(Replay::new(self, world))
     }
 
     /// The recording as bytes.

@@ -1,6 +1,6 @@
 //! Playing a recording again.
 
-use super::Recording;
+use super::{Recording, RecordingError};
 use crate::world::{Event, World};
 
 /// A recording that is played again.
@@ -23,15 +23,21 @@ pub struct Diverged {
     pub found: u64,
 }
 
-impl<'a> Replay<'a> {
-    pub(super) fn new(recording: &'a Recording, world: World) -> Replay<'a> {
-        Replay {
-            recording,
-            world,
+impl Recording {
+    /// Begins to play it again.
+    ///
+    /// # Errors
+    /// [`RecordingError::Start`] where the world at its start cannot be loaded.
+    pub fn replay(&self) -> Result<Replay<'_>, RecordingError> {
+        Ok(Replay {
+            recording: self,
+            world: World::load(self.start())?,
             done: 0,
-        }
+        })
     }
+}
 
+impl Replay<'_> {
     /// Plays a tick, and gives what happened in it; `None` at the end of the recording.
     ///
     /// # Errors

@@ -16,8 +16,8 @@
 //! search can be left off at any cell and gone on with later.
 
 use super::detour::Detours;
+use super::nodes::Nodes;
 use super::queue::Queue;
-use super::search::Nodes;
 use crate::ground::steps::{ANY, DIAGONAL, Eight, Four, STEPS, Six, Tiling, offsets};
 use crate::ground::{Cell, Lattice, Passage};
 

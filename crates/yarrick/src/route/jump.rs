@@ -15,7 +15,7 @@
 //! 2014). Cost: in proportion to the corners met, to the cells passed diagonally, and to those passed
 //! straight by sixty-fourths.
 
-use super::search::Nodes;
+use super::nodes::Nodes;
 use crate::ground::steps::{ANY, DIAGONAL, STEPS, STRAIGHT, WAYS_ON, octile};
 use crate::ground::{Cell, Crossing, Passage, Stop};
 use core::cmp::Reverse;

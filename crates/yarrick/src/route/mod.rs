@@ -43,6 +43,7 @@ mod field;
 mod goal;
 mod jump;
 mod line;
+mod nodes;
 mod planner;
 mod queue;
 mod reach;

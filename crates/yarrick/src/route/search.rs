@@ -6,6 +6,7 @@
 
 use super::cells::Cells;
 use super::jump::Jumps;
+use super::nodes::Nodes;
 use crate::ground::{Cell, Crossing, LinkId, Passage};
 
 /// What a search found.
@@ -154,10 +155,8 @@ impl Search {
     /// The cells that the last search settled, in order of their rows. `passage` must be the one that
     /// was searched.
     pub fn settled<'a>(&'a self, passage: &'a Passage) -> impl Iterator<Item = Cell> + 'a {
-        let nodes = self.nodes.all.iter().take(passage.weights().len());
-        let settled = |node: &Node| node.run == self.nodes.run && node.settled;
-        let numbered = nodes.enumerate().filter(move |(_, node)| settled(node));
-        numbered.map(|(at, _)| passage.cell(at))
+        let settled = self.nodes.settled(passage.weights().len());
+        settled.map(|at| passage.cell(at))
     }
 
     /// The cells of the way found last, from first to last.
@@ -170,85 +169,6 @@ impl Search {
     #[must_use]
     pub fn links(&self) -> &[(u32, LinkId)] {
         &self.links
-    }
-}
-
-/// What a search knows of each cell, by padded index.
-#[derive(Clone, Debug, Default)]
-pub(super) struct Nodes {
-    all: Vec<Node>,
-    /// Marks the nodes that this search has touched, so that none need be cleared.
-    run: u32,
-}
-
-#[derive(Clone, Copy, Debug, Default)]
-struct Node {
-    cost: u64,
-    run: u32,
-    /// The step that led here, or [`BY_LINK`].
-    step: u8,
-    settled: bool,
-    /// The number of the link that led here.
-    link: u16,
-}
-
-/// In place of a step: a link.
-const BY_LINK: u8 = 9;
-
-impl Nodes {
-    fn begin(&mut self, count: usize) {
-        if self.all.len() < count {
-            self.all.resize(count, Node::default());
-        }
-        self.run = self.run.wrapping_add(1);
-        if self.run == 0 {
-            self.all.fill(Node::default());
-            self.run = 1;
-        }
-    }
-
-    pub(super) fn cost(&self, node: usize) -> u64 {
-        self.all[node].cost
-    }
-
-    pub(super) fn step(&self, node: usize) -> u8 {
-        self.all[node].step
-    }
-
-    /// The number of the link that led to a node, if one did.
-    pub(super) fn link(&self, node: usize) -> Option<u16> {
-        let node = &self.all[node];
-        (node.step == BY_LINK).then_some(node.link)
-    }
-
-    /// Notes a way to a node by a step. Gives whether it is better than any known so far.
-    pub(super) fn reach(&mut self, node: usize, cost: u64, step: u8) -> bool {
-        self.note(node, cost, step, 0)
-    }
-
-    /// The same by a link.
-    pub(super) fn reach_by_link(&mut self, node: usize, cost: u64, link: u16) -> bool {
-        self.note(node, cost, BY_LINK, link)
-    }
-
-    fn note(&mut self, node: usize, cost: u64, step: u8, link: u16) -> bool {
-        let node = &mut self.all[node];
-        if node.run == self.run && node.cost <= cost {
-            return false;
-        }
-        *node = Node {
-            cost,
-            run: self.run,
-            step,
-            settled: false,
-            link,
-        };
-        true
-    }
-
-    /// Settles a node. Gives whether it was not settled before.
-    pub(super) fn settle(&mut self, node: usize) -> bool {
-        !core::mem::replace(&mut self.all[node].settled, true)
     }
 }
 

@@ -1,8 +1,8 @@
 //! `[[flock]]` and `[[zone]]`: what flies over the map, and what keeps it, draws it, or drives it off.
 
 use super::mistake::Mistake;
-use super::orders::Names;
-use super::roster::Named;
+use super::named::Named;
+use super::named::Names;
 use super::table::{Field, Table};
 use crate::geom::{MAX_OUTLINE_POINTS, Outline, Vec2, angle};
 use crate::motion::flock::{Air, Flock, Manners, Zone, ZoneId, ZoneRole};

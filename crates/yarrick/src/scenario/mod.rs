@@ -46,10 +46,13 @@
 //! ```
 
 mod clicks;
+mod entry;
 mod flocks;
 mod ground;
 mod measure;
 mod mistake;
+mod mistakes;
+mod named;
 mod orders;
 mod pattern;
 mod places;
@@ -66,16 +69,18 @@ mod value;
 mod ways;
 mod write;
 
+pub use entry::{GroundChange, GroupDeed, ScriptAct, ScriptLine, Scripted, Whom};
 pub use flocks::{FlockPlan, ZoneChange, ZonePlan};
 pub use measure::{
     FlockMeasured, FlockPart, Measure, Measured, OrderMeasured, Overlap, STILL_M_S, TallyLine,
     TallyMeasured, ZoneMeasured,
 };
-pub use mistake::{MAX_MISTAKES, Mistake, Mistakes, Span};
+pub use mistake::{MAX_MISTAKES, Mistake, Span};
+pub use mistakes::Mistakes;
 pub use pattern::Pattern;
 pub use plain::{MAX_PAIRS, USUAL_LEGEND, read_pairs};
 pub use play::{Happening, How, Play};
-pub use script::{GroundChange, GroupDeed, MAX_SECONDS, ScriptAct, ScriptLine, Scripted, Whom};
+pub use script::MAX_SECONDS;
 pub use source::{MAX_FILE_BYTES, MAX_FILES, Read, Source};
 pub use units::Placed;
 pub use write::ScriptWriter;
@@ -83,11 +88,12 @@ pub use write::ScriptWriter;
 use crate::ground::Ground;
 use crate::route::Waypoints;
 use crate::world::{
-    ContextRules, DEFAULT_PLAN_BUDGET, DEFAULT_TICKS_PER_SECOND, MAX_TICKS_PER_SECOND, WorldSetup,
+    ContextRule, ContextRules, DEFAULT_PLAN_BUDGET, DEFAULT_TICKS_PER_SECOND, MAX_TICKS_PER_SECOND,
+    WorldSetup,
 };
 use flocks::Flocks;
+use named::Named;
 use places::Drawn;
-use roster::Named;
 use table::{Context, Table};
 use toml::Spanned;
 use toml::de::DeTable;
@@ -208,24 +214,11 @@ fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<Scenario> {
     let ground = read_fixtures(&files, ground, &gaits);
     let waypoints = read_places(context, &files, ground.as_ref());
     let tallies = read_tallies(&files, ground.as_ref());
-    let mut side_drafts = Named::new("side");
-    let mut drafts = Named::new("kind");
-    let mut rules = Vec::new();
-    for file in &files {
-        each(file, "side", "a side", |table| {
-            sides::read(&mut side_drafts, table);
-        });
-        each(file, "click", "a click rule", |table| {
-            rules.extend(clicks::read(table));
-        });
-        each(file, "kind", "a kind", |table| {
-            roster::read_kind(&mut drafts, table, &gaits);
-        });
-    }
+    let rules = read_rules(&files, &gaits);
     // Parts that the whole scenario must have are missed in the main file, which comes last.
     let main = files.last().map_or(0, |file| file.span().file);
-    let sides = sides::finish(&side_drafts, context, main);
-    let kinds = roster::finish_kinds(&drafts, context, ground.as_ref(), main);
+    let sides = sides::finish(&rules.sides, context, main);
+    let kinds = roster::finish_kinds(&rules.kinds, context, ground.as_ref(), main);
     let cast = read_cast(context, &files, ground.as_ref(), &sides, &kinds);
     let flocks = read_flocks(&files, &cast);
     let script = read_script(context, &files, ground.as_ref(), (&sides, &cast, &flocks));
@@ -240,7 +233,7 @@ fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<Scenario> {
         seed: head.seed,
         ticks_per_second: head.ticks_per_second,
         plan_budget: head.plan_budget,
-        context_rules: ContextRules::default().after(rules),
+        context_rules: ContextRules::default().after(rules.clicks),
         ground: ground?,
     };
     Some(Scenario {
@@ -254,6 +247,33 @@ fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<Scenario> {
         zones: flocks.zones.all.into_iter().collect::<Option<_>>()?,
         script,
     })
+}
+
+/// What the files say of sides, kinds and clicks, before the parts are fitted together.
+struct Rules {
+    sides: Named<sides::Draft>,
+    kinds: Named<roster::Draft>,
+    clicks: Vec<ContextRule>,
+}
+
+fn read_rules(files: &[Table<'_>], gaits: &Gaits) -> Rules {
+    let mut rules = Rules {
+        sides: Named::new("side"),
+        kinds: Named::new("kind"),
+        clicks: Vec::new(),
+    };
+    for file in files {
+        each(file, "side", "a side", |table| {
+            sides::read(&mut rules.sides, table);
+        });
+        each(file, "click", "a click rule", |table| {
+            rules.clicks.extend(clicks::read(table));
+        });
+        each(file, "kind", "a kind", |table| {
+            roster::read_kind(&mut rules.kinds, table, gaits);
+        });
+    }
+    rules
 }
 
 fn read_gaits(files: &[Table<'_>], ground: Option<&Ground>) -> Gaits {

@@ -1,16 +1,13 @@
 //! The plain orders of a script: what is to be done, and by whom.
 
+use super::entry::{ScriptAct, Whom};
 use super::mistake::{Mistake, Span};
-use super::roster::Named;
-use super::script::{ScriptAct, Whom};
+use super::named::Names;
 use super::table::{Field, Table};
 use crate::geom::Vec2;
 use crate::motion::formation::{Form, Formation};
 use crate::world::{NotAnId, ORDERS, OrderKind, OrderNo, OrderReader, Spot, UnitId, When};
-use core::ops::{Range, RangeInclusive};
-
-/// The names of units and blocks, each with the numbers of its units.
-pub(super) type Names = Named<Range<u32>>;
+use core::ops::RangeInclusive;
 
 pub(super) fn read(table: &Table<'_>, names: &Names) -> Option<ScriptAct> {
     let words: Vec<(&str, &OrderKind)> = ORDERS.iter().map(|kind| (kind.word, *kind)).collect();

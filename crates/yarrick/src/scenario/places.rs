@@ -1,7 +1,7 @@
 //! `[[place]]` and `[[leg]]`: a waypoint graph, as a designer draws it.
 
 use super::mistake::{Mistake, Span};
-use super::roster::Named;
+use super::named::Named;
 use super::table::{Context, Table};
 use super::ways::note_off_map;
 use crate::ground::Ground;

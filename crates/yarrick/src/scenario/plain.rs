@@ -10,7 +10,8 @@
 //! goal, x and y each, in metres. Blank lines count for nothing, nor does what follows a `#`.
 
 use super::ground::{measure, read_classes, read_keyed, read_legend};
-use super::mistake::{MAX_MISTAKES, Mistake, Mistakes, Span};
+use super::mistake::{MAX_MISTAKES, Mistake, Span};
+use super::mistakes::Mistakes;
 use super::source::Source;
 use super::table::{Context, Table};
 use super::{MAX_FILE_BYTES, Scenario};

@@ -1,7 +1,7 @@
 //! Playing a scenario: its script fed into its world, tick by tick.
 
+use super::entry::{GroundChange, GroupDeed, ScriptAct, ScriptLine, Scripted, Whom};
 use super::flocks::{self, Handles, ZoneChange};
-use super::script::{GroundChange, GroupDeed, ScriptAct, ScriptLine, Scripted, Whom};
 use super::{Placed, Scenario};
 use crate::geom::{Rect, Vec2};
 use crate::ground::Patch;
@@ -275,15 +275,24 @@ impl Play {
                 when,
             } => Some(Deed::Commanded(Command {
                 side: entry.side,
-                units: match units {
-                    Whom::Selected => self.hand(entry.side).selection().ids().to_vec(),
-                    Whom::Placed(units) => units.iter().map(|k| self.placed[*k as usize]).collect(),
-                    Whom::Ids(ids) => ids.clone(),
-                },
+                units: self.recipients(entry.side, units),
                 action: action.clone(),
                 when: *when,
             })),
         };
+        self.note(entry, deed);
+    }
+
+    fn recipients(&self, side: SideId, units: &Whom) -> Vec<UnitId> {
+        match units {
+            Whom::Selected => self.hand(side).selection().ids().to_vec(),
+            Whom::Placed(units) => units.iter().map(|k| self.placed[*k as usize]).collect(),
+            Whom::Ids(ids) => ids.clone(),
+        }
+    }
+
+    /// Hands in or notes down what an entry came to.
+    fn note(&mut self, entry: &Scripted, deed: Option<Deed>) {
         match deed {
             Some(Deed::Selected { dragged: None }) => self.note_selected(entry.side, How::Click),
             Some(Deed::Selected {

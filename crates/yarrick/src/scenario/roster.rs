@@ -1,6 +1,7 @@
 //! `[[kind]]`: what units there are.
 
 use super::mistake::{Mistake, Span};
+use super::named::Named;
 use super::table::{Context, Field, Table};
 use super::ways::Gaits;
 use crate::combat::Weapon;
@@ -8,78 +9,6 @@ use crate::geom::Vec2;
 use crate::ground::{GaitId, Ground, Passage};
 use crate::motion::steering::Turning;
 use crate::world::{Kind, MAX_KINDS, Rank};
-use std::collections::BTreeMap;
-
-/// Things with names that differ, in the order of the files.
-pub(super) struct Named<T> {
-    pub(super) what: &'static str,
-    pub(super) all: Vec<T>,
-    pub(super) names: Vec<(String, Span)>,
-    /// Where each name is in the lists: files may hold a great many.
-    by_name: BTreeMap<String, usize>,
-}
-
-impl<T> Named<T> {
-    pub(super) fn new(what: &'static str) -> Named<T> {
-        Named {
-            what,
-            all: Vec::new(),
-            names: Vec::new(),
-            by_name: BTreeMap::new(),
-        }
-    }
-
-    /// Adds a thing, or notes that its name is used already.
-    pub(super) fn add(&mut self, context: &Context<'_>, name: &str, span: Span, thing: T) {
-        match self.position(name).map(|at| &self.names[at].1) {
-            Some(first) => {
-                let message = format!("there is a {} called {name:?} already", self.what);
-                let mistake = Mistake::new(span, message);
-                context.note(mistake.with_other(first.clone(), "first defined"));
-            }
-            None => {
-                self.by_name.insert(name.to_owned(), self.all.len());
-                self.names.push((name.to_owned(), span));
-                self.all.push(thing);
-            }
-        }
-    }
-
-    pub(super) fn position(&self, name: &str) -> Option<usize> {
-        self.by_name.get(name).copied()
-    }
-
-    /// The number of the thing that a field names; an unknown name is noted.
-    pub(super) fn named_by(&self, context: &Context<'_>, field: &Field<'_>) -> Option<usize> {
-        let name = field.name()?;
-        let found = self.position(name);
-        if found.is_none() {
-            context.note_unknown(&field.span, self.what, name, self.known());
-        }
-        found
-    }
-
-    pub(super) fn known(&self) -> impl Iterator<Item = &str> + Clone {
-        self.names.iter().map(|(name, _)| name.as_str())
-    }
-
-    /// Notes it where there are none, or more than `most`.
-    pub(super) fn check_count(&self, context: &Context<'_>, file: usize, most: usize) {
-        let (what, count) = (self.what, self.all.len());
-        if count == 0 {
-            let span = Span { file, bytes: 0..0 };
-            let message = format!("a scenario needs at least one [[{what}]]");
-            context.note(Mistake::new(span, message));
-        } else if count > most {
-            let span = self.names[most].1.clone();
-            let message = format!(
-                "this is {what} number {}; at most {most} are allowed",
-                most + 1
-            );
-            context.note(Mistake::new(span, message));
-        }
-    }
-}
 
 const RANKS: [(&str, Rank); 4] = [
     ("fighter", Rank::Fighter),
@@ -153,16 +82,10 @@ pub(super) fn read_kind(drafts: &mut Named<Draft>, table: Table<'_>, gaits: &Gai
     let draft = Draft {
         span: name.span.clone(),
         radius_span: table.field("radius").span,
-        based_on: match base.is_given() {
-            true => base.name().map(|of| (of.to_owned(), base.span.clone())),
-            false => None,
-        },
-        glyph: glyph.is_given().then(|| glyph.glyph()).flatten(),
-        rank: rank.is_given().then(|| rank.choice(&RANKS)).flatten(),
-        footprint_m: footprint
-            .is_given()
-            .then(|| footprint.size(least..=most))
-            .flatten(),
+        based_on: base.if_given(|base| Some((base.name()?.to_owned(), base.span.clone()))),
+        glyph: glyph.if_given(Field::glyph),
+        rank: rank.if_given(|rank| rank.choice(&RANKS)),
+        footprint_m: footprint.if_given(|footprint| footprint.size(least..=most)),
         height_m: number("height", 0.0..=f64::from(Kind::MAX_HEIGHT_M), "metres"),
         radius_m: number("radius", least..=most, "metres"),
         speed: number("speed", 0.0..=f64::from(Kind::MAX_SPEED), "metres a second"),
@@ -178,11 +101,11 @@ pub(super) fn read_kind(drafts: &mut Named<Draft>, table: Table<'_>, gaits: &Gai
             "metres a second squared",
         ),
         circle_m: number("circle", least..=most, "metres"),
-        turning: turning.is_given().then(|| turning.choice(&WAYS)).flatten(),
+        turning: turning.if_given(|turning| turning.choice(&WAYS)),
         health: number("health", 0.0..=f64::from(Kind::MAX_HEALTH), "points"),
         notice_m: number("notice", 0.0..=f64::from(Kind::MAX_NOTICE_M), "metres"),
         gait: gait.flatten(),
-        rallies: rallies.is_given().then(|| rallies.flag()).flatten(),
+        rallies: rallies.if_given(Field::flag),
         weapon: weapon.flatten(),
         flawed: flawed.get() || (base.is_given() && base.name().is_none()),
     };

@@ -1,7 +1,7 @@
 //! `[[side]]`: who plays, with whom, and against whom.
 
 use super::mistake::{Mistake, Span};
-use super::roster::Named;
+use super::named::Named;
 use super::table::{Context, Table};
 use crate::world::{MAX_SIDES, Side, SideId};
 

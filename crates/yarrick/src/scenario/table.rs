@@ -217,6 +217,11 @@ impl<'a> Field<'a> {
         self.value.is_some()
     }
 
+    /// What `read` makes of the value, if there is one.
+    pub(super) fn if_given<T>(&self, read: impl FnOnce(&Self) -> Option<T>) -> Option<T> {
+        if self.is_given() { read(self) } else { None }
+    }
+
     /// What `read` makes of the value, or the default where there is none.
     pub(super) fn or<T>(&self, default: T, read: impl FnOnce(&Self) -> Option<T>) -> Option<T> {
         if self.is_given() {

@@ -1,7 +1,7 @@
 //! `[[unit]]` and `[[block]]`: who stands where at the start.
 
 use super::mistake::{Mistake, Span};
-use super::roster::Named;
+use super::named::Named;
 use super::table::{Context, Table};
 use crate::geom::Vec2;
 use crate::ground::Ground;

@@ -1,7 +1,7 @@
 //! `[[gait]]`, `[[door]]` and `[[link]]`: who goes over the ground how, and what else is on it.
 
 use super::mistake::{Mistake, Span};
-use super::roster::Named;
+use super::named::Named;
 use super::table::{Context, Field, Table};
 use super::value::{as_number, describe};
 use crate::ground::{

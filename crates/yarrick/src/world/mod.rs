@@ -61,7 +61,7 @@ pub use difference::Difference;
 pub use hand::{Deed, Hand, Recalled};
 pub use ids::{FlockId, NotATicket, NotAnId, OrderNo, SideId, Ticket, UnitId};
 pub use inbox::{MAX_CHANGES, TooManyChanges};
-pub use kind::{Ability, Kind, KindId, MAX_KINDS, Rank};
+pub use kind::{Ability, Kind, KindError, KindId, MAX_KINDS, Rank};
 pub use message::{
     Action, Appearance, Aspect, Change, Command, Effect, Event, Failure, FlockChange,
     MAX_COORDINATE_M, MAX_FACING, MAX_PATROL_POINTS, MAX_STAND_OFF_M, Outcome, Refusal, Spot,
@@ -77,7 +77,7 @@ pub use setup::{
 };
 pub use sides::{MAX_SIDES, Side, Stance};
 pub use snapshot::LoadError;
-pub use state::{Destination, MAX_FLOCKS, Owner, Place, Pose};
+pub use state::{Destination, MAX_FLOCKS, MAX_UNITS, Owner, Place, Pose};
 pub use view::{Doing, MarchView, OrderView, UnitView};
 
 use crate::geom::{Vec2, angle};
@@ -85,9 +85,6 @@ use crate::ground::Ground;
 use inbox::Inbox;
 use orders::Minds;
 use state::{Events, NoEntry, Scratch, State};
-
-/// The most units that a world holds.
-pub const MAX_UNITS: usize = 1 << 18;
 
 /// The world of a game: its ground, its units, and all that they are about.
 ///
@@ -147,29 +144,13 @@ impl World {
     /// The cost grows with the units that move or are touched, and with the routes planned in
     /// this tick, which a budget limits.
     pub fn step(&mut self) -> &[Event] {
-        let (state, minds) = (&mut self.state, &mut self.minds);
-        let (scratch, events) = (&mut self.scratch, &mut self.events);
-        events.clear();
-        if scratch.near_is_stale {
-            step::index::run(state, scratch);
-        }
-        state.clock.tick += 1;
-        step::take::run(state, minds, &mut self.inbox, scratch, events);
-        step::sense::run(state, minds, scratch);
-        step::act::run(state, minds, scratch, events);
-        step::plan::run(state, scratch, events);
-        step::formations::run(state, minds, scratch);
-        step::moving::run(state, scratch, self.threads);
-        step::hear::run(state, minds, scratch, events);
-        step::trade_places::run(state, scratch);
-        step::free::run(state);
-        step::flocks::run(state, self.threads);
-        step::strike::run(state, scratch, events);
-        step::clear_away::run(state, minds, scratch, events);
-        step::index::run(state, scratch);
-        minds.refresh(&mut scratch.digest);
-        self.checksum = step::digest::run(state, minds, &mut scratch.digest);
-        events
+        self.checksum = step::run(
+            (&mut self.state, &mut self.minds),
+            &mut self.inbox,
+            (&mut self.scratch, &mut self.events),
+            self.threads,
+        );
+        &self.events
     }
 
     /// Hands in a command of a side. It is carried out, or refused with an event, in the next tick.
@@ -331,7 +312,7 @@ impl World {
     #[must_use]
     pub fn checksum_now(&self) -> u64 {
         let mut digest: state::Digest = state::Digest::default();
-        step::digest::run(&self.state, &self.minds, &mut digest)
+        step::checksum(&self.state, &self.minds, &mut digest)
     }
 
     /// The map.

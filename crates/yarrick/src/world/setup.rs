@@ -3,10 +3,10 @@
 use super::orders::Minds;
 use super::state::{Clock, Derived, Rules, Scratch, State};
 use super::{
-    ContextRules, FlockId, Kind, KindId, MAX_KINDS, MAX_SIDES, MAX_UNITS, Side, SideId, UnitId,
-    World,
+    ContextRules, FlockId, Kind, KindError, KindId, MAX_KINDS, MAX_SIDES, MAX_UNITS, Side, SideId,
+    UnitId, World,
 };
-use crate::ground::{GaitId, Ground};
+use crate::ground::Ground;
 use crate::motion::flock::{FlockError, MannersError};
 
 /// The most ticks in a second.
@@ -79,20 +79,9 @@ pub enum WorldError {
         /// The name.
         name: String,
     },
-    /// A kind with a value out of range.
-    #[error("the {what} of {kind:?} is {value}; allowed is {low} to {high}")]
-    BadKind {
-        /// The kind.
-        kind: String,
-        /// Which of its values.
-        what: &'static str,
-        /// The value.
-        value: f32,
-        /// The least that is allowed.
-        low: f32,
-        /// The most that is allowed.
-        high: f32,
-    },
+    /// Something is wrong with a kind.
+    #[error(transparent)]
+    Kind(#[from] KindError),
     /// The tick rate or the planning budget is out of range.
     #[error("{what} is {value}; allowed is {low} to {high}")]
     BadRate {
@@ -104,16 +93,6 @@ pub enum WorldError {
         low: u32,
         /// The most that is allowed.
         high: u32,
-    },
-    /// A kind goes in a way that the map does not know.
-    #[error("{kind:?} has gait number {}; the map has {count}", gait.0)]
-    NoSuchGait {
-        /// The kind.
-        kind: String,
-        /// The number of its gait.
-        gait: GaitId,
-        /// How many the map has.
-        count: usize,
     },
     /// No kind has this number.
     #[error("there is no kind with number {}", kind.0)]
@@ -245,7 +224,7 @@ fn check(setup: &WorldSetup) -> Result<(), WorldError> {
     check_names(setup.sides.iter().map(|side| &side.name))?;
     check_names(setup.kinds.iter().map(|kind| &kind.name))?;
     let mut kinds = setup.kinds.iter();
-    kinds.try_for_each(|kind| kind.check(&setup.ground))
+    Ok(kinds.try_for_each(|kind| kind.check(&setup.ground))?)
 }
 
 fn check_names<'a>(names: impl Iterator<Item = &'a String>) -> Result<(), WorldError> {

@@ -124,7 +124,7 @@ impl World {
             threads: 1,
         };
         // Who is where is filed at once, for picking.
-        super::step::index::run(&world.state, &mut world.scratch);
+        super::step::file_everybody(&world.state, &mut world.scratch);
         Ok(world)
     }
 }

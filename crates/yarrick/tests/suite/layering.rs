@@ -1,10 +1,11 @@
 //! The rooms of the house: what may import what, as ARCHITECTURE.md has it.
 
-use std::collections::BTreeMap;
+use crate::structure::Structure;
+use std::collections::{BTreeMap, BTreeSet};
 use std::fs;
-use std::path::{Path, PathBuf};
+use std::path::Path;
 
-/// The table of ARCHITECTURE.md: each room with the rooms that it may import.
+/// The tables of ARCHITECTURE.md: each room, or part of `world`, with those it may import.
 fn allowed() -> BTreeMap<String, Vec<String>> {
     let root = Path::new(env!("CARGO_MANIFEST_DIR"));
     let text = fs::read_to_string(root.join("../../ARCHITECTURE.md")).unwrap();
@@ -16,94 +17,108 @@ fn allowed() -> BTreeMap<String, Vec<String>> {
             .map(str::to_owned)
             .collect()
     };
-    rows.map(|row| {
+    rows.filter_map(|row| {
         let cells: Vec<&str> = row.split('|').collect();
-        (names(cells[1]).remove(0), names(cells[3]))
+        let room = names(cells[1]).remove(0);
+        (cells.len() == 5).then(|| (room, names(cells[3])))
     })
     .collect()
 }
 
-/// The source files of a room.
-fn files(path: &Path, found: &mut Vec<PathBuf>) {
-    if path.is_dir() {
-        for entry in fs::read_dir(path).unwrap() {
-            files(&entry.unwrap().path(), found);
-        }
-    } else if path.extension().is_some_and(|ending| ending == "rs") {
-        found.push(path.to_owned());
-    }
-}
-
-/// The rooms that a file names in its code: after `crate::`, or after as many `super::` as lead
-/// out of the room, and in grouped imports after either. `depth` is how many `super::` that is.
-fn rooms_named(text: &str, depth: usize, rooms: &[&String]) -> Vec<String> {
-    let code: String = text
-        .lines()
-        .filter(|line| !line.trim_start().starts_with("//"))
-        .flat_map(|line| [line, "\n"])
-        .collect();
-    let out = "super::".repeat(depth);
-    let mut named = Vec::new();
-    for root in ["crate::", &out] {
-        for (at, _) in code.match_indices(root) {
-            let rest = &code[at + root.len()..];
-            let group = rest
-                .strip_prefix('{')
-                .and_then(|inner| inner.split("};").next());
-            let heads: Vec<&str> = match group {
-                Some(inner) => top_level_heads(inner),
-                None => vec![rest],
-            };
-            for head in heads {
-                let word = head
-                    .split(|c: char| !c.is_alphanumeric() && c != '_')
-                    .next();
-                let known = rooms.iter().filter(|room| word == Some(room));
-                named.extend(known.map(|room| room.to_string()));
+/// The imports that no row allows, between rooms or between the parts of one room. `part` names where a module is.
+fn not_allowed(
+    structure: &Structure,
+    part: impl Fn(&[String]) -> Option<String>,
+) -> BTreeSet<String> {
+    let allowed = allowed();
+    let mut wrong = BTreeSet::new();
+    for (module, taken) in structure.edges() {
+        let Some(from) = part(&module) else { continue };
+        for other in &taken {
+            let may = |to: &String| allowed.get(&from).is_some_and(|may| may.contains(to));
+            if part(other).is_some_and(|to| to != from && !may(&to)) {
+                wrong.insert(format!("{} imports {}", module.join("/"), other.join("/")));
             }
         }
     }
-    named
-}
-
-/// The beginnings of the parts of a grouped import that stand outside inner braces.
-fn top_level_heads(group: &str) -> Vec<&str> {
-    let mut depth = 0;
-    let parts = group.split(move |c: char| {
-        depth += i32::from(c == '{') - i32::from(c == '}');
-        c == ',' && depth == 0
-    });
-    parts.map(str::trim).collect()
+    wrong
 }
 
 #[test]
 fn rooms_import_only_what_lies_below_them() {
-    let source = Path::new(env!("CARGO_MANIFEST_DIR")).join("src");
-    let allowed = allowed();
-    let rooms: Vec<&String> = allowed.keys().collect();
-    let mut wrong = Vec::new();
-    for (room, may) in &allowed {
-        let mut found = Vec::new();
-        files(&source.join(room), &mut found);
-        files(&source.join(format!("{room}.rs")), &mut found);
-        found.retain(|path| path.exists());
-        assert!(
-            !found.is_empty(),
-            "ARCHITECTURE.md names the room {room}, which is not there"
-        );
-        for path in found {
-            let text = fs::read_to_string(&path).unwrap();
-            let inner = path.strip_prefix(&source).unwrap();
-            let is_root = inner.ends_with("mod.rs");
-            let depth = inner.components().count() - usize::from(is_root);
-            for named in rooms_named(&text, depth, &rooms) {
-                if named != *room && !may.contains(&named) {
-                    wrong.push(format!("{} imports {named}", path.display()));
+    let (_, core) = crates().remove(0);
+    let wrong = not_allowed(&core, |module| module.first().cloned());
+    assert!(wrong.is_empty(), "{wrong:#?}");
+}
+
+#[test]
+fn parts_of_the_world_import_only_what_lies_below_them() {
+    let (_, core) = crates().remove(0);
+    let folders = [
+        "kind", "message", "state", "legs", "arms", "activity", "orders", "step",
+    ];
+    let wrong = not_allowed(&core, |module| {
+        let inner = module.first().is_some_and(|room| room == "world");
+        inner.then(|| match module.get(1).map(String::as_str) {
+            Some(name @ ("ids" | "inbox" | "sides")) => format!("world/{name}"),
+            Some(name) if folders.contains(&name) => format!("world/{name}"),
+            _ => "world facade".to_owned(),
+        })
+    });
+    assert!(wrong.is_empty(), "{wrong:#?}");
+}
+
+fn crates() -> Vec<(&'static str, Structure)> {
+    let root = Path::new(env!("CARGO_MANIFEST_DIR")).join("..");
+    ["yarrick", "yarrick-draw", "yarrick-cli"]
+        .map(|name| (name, Structure::read(&root.join(name).join("src"))))
+        .into()
+}
+
+#[test]
+fn no_files_import_each_other_in_a_circle() {
+    let mut found = Vec::new();
+    for (name, structure) in crates() {
+        for circle in structure.circles() {
+            found.push(format!("{name}: {}", circle.join(", ")));
+        }
+    }
+    assert!(found.is_empty(), "\n{}", found.join("\n"));
+}
+
+#[test]
+fn files_and_functions_fit_on_a_screen() {
+    let mut found = Vec::new();
+    for (name, structure) in crates() {
+        for (file, path) in structure.files() {
+            let text = fs::read_to_string(path).unwrap();
+            let lines: Vec<&str> = text.lines().collect();
+            if lines.len() > 500 {
+                found.push(format!("{name}/{file} has {} lines", lines.len()));
+            }
+            for (at, line) in lines.iter().enumerate() {
+                let indent = line.len() - line.trim_start().len();
+                let head = line.trim_start();
+                let is_function = head.starts_with("fn ")
+                    || head.starts_with("pub") && head.split('(').next().unwrap().contains("fn ")
+                    || head.starts_with("pub(") && head.contains(") fn ");
+                if !is_function {
+                    continue;
+                }
+                let end = format!("{}}}", " ".repeat(indent));
+                let length = lines[at..].iter().position(|line| *line == end);
+                if let Some(length) = length.filter(|length| *length >= 60) {
+                    let head = head.split('(').next().unwrap();
+                    found.push(format!(
+                        "{name}/{file}:{}: {head} has {} lines",
+                        at + 1,
+                        length + 1
+                    ));
                 }
             }
         }
     }
-    assert!(wrong.is_empty(), "{}", wrong.join("\n"));
+    assert!(found.is_empty(), "\n{}", found.join("\n"));
 }
 
 #[test]
@@ -125,11 +140,45 @@ fn every_room_is_in_the_table() {
 }
 
 #[test]
-fn the_scan_sees_grouped_imports_and_steps_out_of_the_room() {
-    let rooms = ["near".to_owned(), "world".to_owned(), "geom".to_owned()];
-    let rooms: Vec<&String> = rooms.iter().collect();
-    let text = "use crate::{geom::{Rect, world}, near};\n// use crate::world;\n";
-    assert_eq!(rooms_named(text, 1, &rooms), ["geom", "near"]);
-    let text = "use super::super::world::World;\nuse super::near;\n";
-    assert_eq!(rooms_named(text, 2, &rooms), ["world"]);
+fn the_scan_sees_grouped_imports_steps_outwards_and_names_handed_on() {
+    let root = Path::new(env!("CARGO_TARGET_TMPDIR")).join("made-up crate");
+    let files = [
+        ("lib.rs", "pub mod near;\npub mod reeds;\npub mod tide;\n"),
+        (
+            "near.rs",
+            "use crate::{reeds::{Bed, mud}, tide};\n// use crate::lib;\n",
+        ),
+        ("reeds/mod.rs", "mod bed;\npub use bed::Bed;\n"),
+        (
+            "reeds/bed.rs",
+            "pub struct Bed(super::super::tide::Tide);\n",
+        ),
+        ("tide.rs", "use super::near::index;\n"),
+    ];
+    for (name, text) in files {
+        let path = root.join(name);
+        fs::create_dir_all(path.parent().unwrap()).unwrap();
+        fs::write(path, text).unwrap();
+    }
+    let structure = Structure::read(&root);
+    let edges: Vec<String> = structure
+        .edges()
+        .into_iter()
+        .flat_map(|(from, taken)| {
+            taken
+                .into_iter()
+                .map(move |to| format!("{} → {}", from.join("/"), to.join("/")))
+        })
+        .collect();
+    assert_eq!(
+        edges,
+        [
+            "near → reeds",
+            "near → reeds/bed",
+            "near → tide",
+            "reeds/bed → tide",
+            "tide → near"
+        ]
+    );
+    assert_eq!(structure.circles(), [["near", "reeds/bed", "tide"]]);
 }

@@ -29,6 +29,7 @@ mod saving;
 mod scenario_mistakes;
 mod selecting;
 mod steering;
+mod structure;
 mod walking;
 mod waypoints;
 mod whims;

@@ -9,6 +9,7 @@
 mod chart;
 mod crossing;
 mod fit;
+mod graph;
 mod regions;
 mod repair;
 

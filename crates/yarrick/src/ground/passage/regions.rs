@@ -5,10 +5,6 @@
 //! Otherwise all parts that meet there are flooded at once, a cell each in turn, until all but one
 //! have come to their ends: that costs as much as the smaller ones, not the largest.
 
-use super::Passage;
-use crate::ground::Lattice;
-use crate::ground::steps::offsets;
-
 /// A part of the ground within which a body can walk from everywhere to everywhere.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
 pub struct Region(u32);
@@ -24,27 +20,12 @@ pub(super) struct Regions {
 
 /// Where one can step from each entry of a passage.
 pub(super) struct Graph<'a> {
-    weights: &'a [u8],
-    steps: &'a [u8],
-    offsets: [isize; 8],
+    pub(super) weights: &'a [u8],
+    pub(super) steps: &'a [u8],
+    pub(super) offsets: [isize; 8],
     /// The steps that matter. On squares straight ones are enough: a diagonal one is allowed only
     /// where the two straight ones are.
-    counted: u8,
-}
-
-impl Passage {
-    pub(super) fn graph(&self) -> Graph<'_> {
-        let counted = match self.lattice {
-            Lattice::Hexes => u8::MAX,
-            _ => 0b1111,
-        };
-        Graph {
-            weights: &self.weights,
-            steps: &self.neighbours,
-            offsets: offsets(self.stride),
-            counted,
-        }
-    }
+    pub(super) counted: u8,
 }
 
 impl Graph<'_> {

@@ -9,7 +9,7 @@
 //!   A cell is a quarter of the view wide and half of it high.                 e e e e e e e e e
 //! ```
 
-use super::bodies::Body;
+use super::body::Body;
 use super::lanes::LANES;
 use crate::geom::Vec2;
 use core::ops::Range;

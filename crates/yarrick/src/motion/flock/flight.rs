@@ -1,6 +1,7 @@
 //! A step of a flock: what everybody does at once, by what is known before anybody moves.
 
-use super::bodies::{self, Body};
+use super::bodies;
+use super::body::Body;
 use super::cells::{CHUNK, Cells};
 use super::heed::Sight;
 use super::lanes::{Moving, Vectors};

@@ -1,7 +1,7 @@
 //! What members see of their like: the hot loop of a flock, for four at a time.
 
 use super::Manners;
-use super::bodies::Body;
+use super::body::Body;
 use super::lanes::{Moving, Vectors};
 use crate::geom::Vec3;
 use core::ops::Range;

@@ -1,6 +1,7 @@
 //! How a flock holds together, in figures.
 
-use super::bodies::{Bodies, Body};
+use super::bodies::Bodies;
+use super::body::Body;
 use super::cells::Cells;
 use super::{Flock, ZoneRole};
 use crate::geom::{Outline, Vec3};
@@ -69,7 +70,7 @@ pub(super) fn checksum<V>(flock: &Flock<V>) -> u64 {
     let mut hasher = Xxh3Default::new();
     let mut word = |word: u32| hasher.update(&word.to_le_bytes());
     for (row, id) in flock.id.iter().enumerate() {
-        word(id.0);
+        word(id.number());
         let body = flock.bodies.in_row(row);
         let reals = body.at().to_array().into_iter();
         let reals = reals.chain(body.velocity().to_array());
@@ -81,7 +82,7 @@ pub(super) fn checksum<V>(flock: &Flock<V>) -> u64 {
             ZoneRole::Lure => 1,
             ZoneRole::Scare => 2,
         };
-        let words = [id.0, role, u32::from(zone.is_on)];
+        let words = [id.number(), role, u32::from(zone.is_on)];
         let numbers = [
             zone.at.x,
             zone.at.y,

@@ -32,16 +32,19 @@
 //! It knows no walls and no ground: where a flock must keep off something, give it a scare or a pen.
 
 mod bodies;
+mod body;
 mod cells;
 mod flight;
 mod go;
 mod heed;
+mod ids;
 mod lanes;
 mod manners;
 mod measure;
 mod pulls;
 mod zone;
 
+pub use ids::{FARTHEST_M, MAX_MEMBERS, MAX_ZONES, MemberId, ZoneId};
 pub use manners::{Air, Manners, MannersError};
 pub use measure::FlockMeasure;
 pub use pulls::Pulls;
@@ -50,41 +53,9 @@ pub use zone::{Zone, ZoneError, ZoneRole};
 use crate::geom::{Vec2, Vec3, angle};
 use bodies::Bodies;
 use cells::Cells;
-use core::fmt;
 use flight::Flight;
 use heed::Sight;
 use serde::{Deserialize, Serialize};
-
-/// The most zones of a flock.
-pub const MAX_ZONES: usize = 64;
-
-/// The most members of a flock.
-pub const MAX_MEMBERS: usize = 1_000_000;
-
-/// No member gets farther from the origin than this along an axis, in metres.
-pub const FARTHEST_M: f32 = 1.0e6;
-
-/// A member of a flock, for as long as the flock lives: no other ever gets its number.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
-pub struct MemberId(u32);
-
-/// A zone of a flock, for as long as the flock lives: no other ever gets its number.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
-pub struct ZoneId(u32);
-
-impl ZoneId {
-    /// The number itself: 0 for the first zone of a flock.
-    #[must_use]
-    pub fn number(self) -> u32 {
-        self.0
-    }
-}
-
-impl fmt::Display for ZoneId {
-    fn fmt(&self, formatter: &mut fmt::Formatter<'_>) -> fmt::Result {
-        write!(formatter, "z{}", self.0)
-    }
-}
 
 /// What was not done to a flock.
 #[derive(Clone, Copy, Debug, PartialEq, thiserror::Error)]
@@ -186,7 +157,7 @@ impl<V> Flock<V> {
         if self.id.len() >= MAX_MEMBERS || self.next_member == u32::MAX {
             return Err(FlockError::TooMany);
         }
-        let id = MemberId(self.next_member);
+        let id = MemberId::of(self.next_member);
         self.next_member += 1;
         let altitude = self
             .manners
@@ -265,7 +236,7 @@ impl<V> Flock<V> {
         if self.zones.iter().any(|(_, other)| lie_apart(&zone, other)) {
             return Err(ZoneError::Apart);
         }
-        let id = ZoneId(self.next_zone);
+        let id = ZoneId::of(self.next_zone);
         self.next_zone += 1;
         self.zones.push((id, zone));
         Ok(id)
@@ -426,7 +397,7 @@ impl<V> Flock<V> {
         let count = self.id.len();
         let below = |next: u32, last: Option<u32>| last.is_none_or(|last| last < next);
         let zones = &self.zones;
-        let bounded = |body: &bodies::Body| {
+        let bounded = |body: &body::Body| {
             let places = body.at().abs().max_element() <= FARTHEST_M;
             places && body.velocity().is_finite()
         };
@@ -437,8 +408,8 @@ impl<V> Flock<V> {
             && zones.len() <= MAX_ZONES
             && self.id.is_sorted_by(|a, b| a < b)
             && zones.is_sorted_by(|a, b| a.0 < b.0)
-            && below(self.next_member, self.id.last().map(|id| id.0))
-            && below(self.next_zone, zones.last().map(|(id, _)| id.0))
+            && below(self.next_member, self.id.last().map(|id| id.number()))
+            && below(self.next_zone, zones.last().map(|(id, _)| id.number()))
             && zones
                 .iter()
                 .all(|(_, zone)| zone.check(&self.manners).is_ok())

@@ -27,11 +27,12 @@
 //! ```
 
 mod anchors;
+mod frontier;
 mod repair;
 mod spread;
 
 use crate::ground::{Cell, Passage};
-use spread::Frontier;
+use frontier::Frontier;
 
 /// What is left from every cell to the nearest of some goals.
 #[derive(Clone, Debug, Default)]
@@ -68,20 +69,6 @@ pub enum FieldError {
 }
 
 impl GoalField {
-    /// The field of some goals, over the whole map. `passage` must be the same, or repaired and the
-    /// field with it, whenever the field is asked.
-    ///
-    /// Costs a look or two at each cell that the goals can be reached from; takes 4 bytes a cell, and
-    /// 4 more once [`GoalField::heading`] is asked.
-    ///
-    /// # Errors
-    /// [`FieldError`] for no goals, or one that is closed.
-    pub fn new(passage: &Passage, goals: &[Cell]) -> Result<GoalField, FieldError> {
-        let mut field = GoalField::begin(passage, goals)?;
-        field.advance(passage, u32::MAX);
-        Ok(field)
-    }
-
     /// A field that knows nothing yet but its goals; [`GoalField::advance`] goes on.
     ///
     /// # Errors
@@ -121,13 +108,6 @@ impl GoalField {
             self.left[goal as usize] = 0;
             self.frontier.push_goal(goal);
         }
-    }
-
-    /// Goes on until all is known, or about `most` more cells are. Gives how many were settled.
-    pub fn advance(&mut self, passage: &Passage, most: u32) -> u32 {
-        let settled = spread::advance(self, passage, most);
-        self.settled = self.settled.saturating_add(settled);
-        settled
     }
 
     /// Whether all is known that can be.

@@ -5,102 +5,36 @@
 //! that is under way, and steps are left out that lead nowhere cheaper (see `steps`), so that most
 //! cells are looked at once.
 
-use super::{FAR, GoalField};
+use super::frontier::NODE_BITS;
+use super::{FAR, FieldError, GoalField};
 use crate::ground::steps::{ANY, Eight, Four, Six, Tiling, offsets};
-use crate::ground::{Lattice, Passage};
-use crate::route::buckets::Buckets;
-use core::cmp::Reverse;
-use std::collections::BinaryHeap;
+use crate::ground::{Cell, Lattice, Passage};
 
-/// What is to be gone on from.
-#[derive(Clone, Debug, Default)]
-pub(super) struct Frontier {
-    kind: Kind,
-    /// On ground of one speed: entries with the steps that led to them, by what is left modulo 8.
-    ring: [Vec<u32>; 8],
-    at: u64,
-    buckets: Buckets,
-    heap: BinaryHeap<Reverse<(u64, u32)>>,
-    count: usize,
-}
-
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
-enum Kind {
-    /// Ground of one speed.
-    #[default]
-    Even,
-    /// Ground of several speeds.
-    Uneven,
-    /// Links, which may be dear.
-    Linked,
-}
-
-/// How many bits of an entry of the ring name the node; the rest is the step.
-const NODE_BITS: u32 = 27;
-
-impl Frontier {
-    pub(super) fn clear(&mut self, even: bool, linked: bool, heaviest: u8) {
-        self.kind = match (even, linked) {
-            (true, _) => Kind::Even,
-            (false, false) => Kind::Uneven,
-            (false, true) => Kind::Linked,
-        };
-        self.ring.iter_mut().for_each(Vec::clear);
-        self.heap.clear();
-        self.at = 0;
-        self.count = 0;
-        if self.kind == Kind::Uneven {
-            self.buckets.clear(7 * 2 * u64::from(heaviest));
-        }
+impl GoalField {
+    /// The field of some goals, over the whole map. `passage` must be the same, or repaired and the
+    /// field with it, whenever the field is asked.
+    ///
+    /// Costs a look or two at each cell that the goals can be reached from; takes 4 bytes a cell, and
+    /// 4 more once [`GoalField::heading`] is asked.
+    ///
+    /// # Errors
+    /// [`FieldError`] for no goals, or one that is closed.
+    pub fn new(passage: &Passage, goals: &[Cell]) -> Result<GoalField, FieldError> {
+        let mut field = GoalField::begin(passage, goals)?;
+        field.advance(passage, u32::MAX);
+        Ok(field)
     }
 
-    pub(super) fn push_goal(&mut self, node: u32) {
-        self.push(0, node, ANY as u32);
-    }
-
-    pub(super) fn push(&mut self, left: u64, node: u32, by: u32) {
-        self.count += 1;
-        match self.kind {
-            Kind::Even => self.ring[(left % 8) as usize].push(by << NODE_BITS | node),
-            Kind::Uneven => self.buckets.push(left, node),
-            Kind::Linked => self.heap.push(Reverse((left, node))),
-        }
-    }
-
-    fn pop(&mut self) -> Option<u32> {
-        let next = match self.kind {
-            Kind::Even => None,
-            Kind::Uneven => self.buckets.pop(),
-            Kind::Linked => self.heap.pop().map(|Reverse((_, node))| node),
-        };
-        self.count -= usize::from(next.is_some());
-        next
-    }
-
-    /// Takes the smallest out of a heap, with what was left when it was put in.
-    pub(super) fn pop_smallest(&mut self) -> Option<(u64, u32)> {
-        let next = self.heap.pop().map(|Reverse(next)| next);
-        self.count -= usize::from(next.is_some());
-        next
-    }
-
-    pub(super) fn is_empty(&self) -> bool {
-        self.count == 0
-    }
-
-    /// What is left from those that are looked at next, at the least.
-    pub(super) fn at(&self) -> u64 {
-        self.at
-    }
-
-    pub(super) fn bytes(&self) -> usize {
-        let ring: usize = self.ring.iter().map(Vec::capacity).sum();
-        4 * ring + 16 * self.heap.capacity() + self.buckets.bytes()
+    /// Goes on until all is known, or about `most` more cells are. Gives how many were settled.
+    pub fn advance(&mut self, passage: &Passage, most: u32) -> u32 {
+        let settled = advance(self, passage, most);
+        self.settled = self.settled.saturating_add(settled);
+        settled
     }
 }
 
 /// Goes on until all is known, or about `most` cells are settled. Gives how many were.
-pub(super) fn advance(field: &mut GoalField, passage: &Passage, most: u32) -> u32 {
+fn advance(field: &mut GoalField, passage: &Passage, most: u32) -> u32 {
     match (field.even, passage.lattice()) {
         (true, Lattice::Squares) => even(field, passage, Eight { even: true }, most),
         (true, Lattice::Squares4) => even(field, passage, Four, most),

@@ -1,6 +1,6 @@
 //! Who waits: a line for each side, the urgent ones apart.
 
-use super::{Group, Ticket};
+use super::request::{Group, Ticket};
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, VecDeque};
 

@@ -1,10 +1,10 @@
 //! Fields that groups share: worked out by and by, kept while they are of use, at most a few.
 
 use super::budget::Budget;
-use super::{Ask, COST_OF_A_ROUTE, Goal, Group};
+use super::request::{Ask, COST_OF_A_ROUTE, Group};
 use crate::geom::Vec2;
 use crate::ground::{Cell, Going, Ground, Passage, Patch};
-use crate::route::{GoalField, Route, Router, reach, smooth};
+use crate::route::{Goal, GoalField, Route, Router, reach, smooth};
 use serde::{Deserialize, Serialize};
 
 /// The most fields that are kept.

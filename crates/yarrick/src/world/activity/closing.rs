@@ -151,16 +151,13 @@ fn head_for(
     } else {
         distance.near_m + bodies
     };
+    let towards = |to, short_m| MoveTarget::Unit {
+        to,
+        short_m,
+        onward: distance.onward,
+    };
     if state.going(row).line_is_clear(from, to, radius) {
-        legs::go_to(
-            state,
-            row,
-            MoveTarget::Unit {
-                to,
-                short_m,
-                onward: distance.onward,
-            },
-        );
+        legs::go_to(state, row, towards(to, short_m));
         return Ok(());
     }
     let passage = state.passage(row);
@@ -182,16 +179,7 @@ fn head_for(
     let way_is_stale = |end: Vec2| end.distance(reach.point) > from.distance(to) * STALE_PART;
     if end.is_none_or(way_is_stale) {
         let short_m = if reach.short.is_none() { short_m } else { 0.0 };
-        let to = reach.point;
-        legs::go_by_route(
-            state,
-            row,
-            MoveTarget::Unit {
-                to,
-                short_m,
-                onward: distance.onward,
-            },
-        );
+        legs::go_by_route(state, row, towards(reach.point, short_m));
     }
     Ok(())
 }

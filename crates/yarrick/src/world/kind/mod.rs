@@ -4,8 +4,37 @@ use crate::combat::Weapon;
 use crate::geom::{Block, Vec2};
 use crate::ground::{GaitId, Ground, Passage};
 use crate::motion::steering::Turning;
-use crate::world::WorldError;
 use serde::{Deserialize, Serialize};
+
+/// What is wrong with a kind.
+#[derive(Clone, Debug, PartialEq, thiserror::Error)]
+#[non_exhaustive]
+pub enum KindError {
+    /// A value out of range.
+    #[error("the {what} of {kind:?} is {value}; allowed is {low} to {high}")]
+    OutOfRange {
+        /// The kind.
+        kind: String,
+        /// Which of its values.
+        what: &'static str,
+        /// The value.
+        value: f32,
+        /// The least that is allowed.
+        low: f32,
+        /// The most that is allowed.
+        high: f32,
+    },
+    /// A gait that the map does not know.
+    #[error("{kind:?} has gait number {}; the map has {count}", gait.0)]
+    NoSuchGait {
+        /// The kind.
+        kind: String,
+        /// The number of its gait.
+        gait: GaitId,
+        /// How many the map has.
+        count: usize,
+    },
+}
 
 /// Names a kind, by its place in the roster.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
@@ -188,10 +217,10 @@ impl Kind {
         self.radius_m.max(corner)
     }
 
-    pub(crate) fn check(&self, ground: &Ground) -> Result<(), WorldError> {
+    pub(crate) fn check(&self, ground: &Ground) -> Result<(), KindError> {
         let count = ground.gaits().len();
         if usize::from(self.gait.0) >= count {
-            return Err(WorldError::NoSuchGait {
+            return Err(KindError::NoSuchGait {
                 kind: self.name.clone(),
                 gait: self.gait,
                 count,
@@ -228,7 +257,7 @@ impl Kind {
             ),
         ] {
             if !(low..=high).contains(&value) {
-                return Err(WorldError::BadKind {
+                return Err(KindError::OutOfRange {
                     kind: self.name.clone(),
                     what,
                     value,

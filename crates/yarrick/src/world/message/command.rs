@@ -147,7 +147,7 @@ pub enum Action {
         to: Spot,
     },
     /// Do what fits a spot: each unit by its abilities, as the world's
-    /// [`ContextRules`](super::ContextRules) say.
+    /// [`ContextRules`](crate::world::ContextRules) say.
     Context {
         /// The spot.
         at: Spot,

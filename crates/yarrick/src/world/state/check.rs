@@ -1,8 +1,7 @@
 //! Whether a state that was read from a file makes sense: what the rest of the code takes for granted.
 
-use super::{Locomotion, March, MoveTarget, State, WorldFlock};
+use super::{Locomotion, MAX_UNITS, March, MoveTarget, State, WorldFlock};
 use crate::geom::Vec2;
-use crate::world::MAX_UNITS;
 use crate::world::ids::UnitId;
 use crate::world::message::MAX_COORDINATE_M;
 

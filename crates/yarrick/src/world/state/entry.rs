@@ -1,9 +1,8 @@
 //! Units that come into the world.
 
 use super::State;
-use super::units::{Pose, UnitRow};
+use super::units::{MAX_UNITS, Pose, UnitRow};
 use crate::geom::{Vec2, angle, canonical};
-use crate::world::MAX_UNITS;
 use crate::world::ids::{SideId, UnitId};
 use crate::world::kind::KindId;
 

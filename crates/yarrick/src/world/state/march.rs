@@ -5,7 +5,7 @@
 //! the shape keeps to that instead of its way. Where the ground leaves no room for the shape, each goes its own way for
 //! as long as that lasts; the guide waits for those that fall behind.
 
-use super::Patience;
+use super::patience::Patience;
 use super::place::{GroupNo, Place};
 use crate::geom::Vec2;
 use crate::motion::formation::Formation;

@@ -20,6 +20,7 @@ mod flocks;
 mod ground_digest;
 mod handle;
 mod hashed;
+mod locomotion;
 mod march;
 mod patience;
 mod place;
@@ -37,17 +38,18 @@ pub(crate) use entry::NoEntry;
 pub use flocks::MAX_FLOCKS;
 pub(crate) use flocks::WorldFlock;
 pub(crate) use hashed::Hashed;
+pub(crate) use locomotion::Locomotion;
 pub(crate) use march::{Guide, March, Marcher};
 pub(crate) use patience::{Patience, PatienceLimits, Verdict};
 pub use place::{Destination, Place};
-pub(crate) use place::{GroupNo, GroupPlace, Locomotion, MoveTarget};
+pub(crate) use place::{GroupNo, GroupPlace, MoveTarget};
 pub(crate) use rules::Rules;
 pub(crate) use scratch::{
     Arrival, Departure, Events, Follower, Moves, Report, Scratch, Sighting, Slot,
 };
 pub(crate) use sparse::Sparse;
 pub(crate) use units::{Aim, SETTLING_TICKS, UnitRow, Units};
-pub use units::{Owner, Pose};
+pub use units::{MAX_UNITS, Owner, Pose};
 pub(crate) use walk::{Strayed, Walk};
 
 use super::ids::UnitId;

@@ -3,6 +3,7 @@
 
 use super::Units;
 use super::digest::Digest;
+use super::place::GroupNo;
 use crate::combat::Blow;
 use crate::geom::Vec2;
 use crate::motion::places::Flood;
@@ -11,7 +12,6 @@ use crate::near::{Claims, Near};
 use crate::route::{NoRoute, Route, Shortfall};
 use crate::world::ids::UnitId;
 use crate::world::message::{Event, Failure};
-use crate::world::state::GroupNo;
 
 /// The events of a tick, in the order in which they happened.
 pub(crate) type Events = Vec<Event>;

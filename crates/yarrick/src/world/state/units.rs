@@ -2,7 +2,7 @@
 
 use super::digest::Digest;
 use super::handle::Handles;
-use super::place::Locomotion;
+use super::locomotion::Locomotion;
 use super::table::{Value, Visitor, plain, table};
 use crate::geom::Vec2;
 use crate::world::ids::{OrderNo, SideId, Ticket, UnitId};
@@ -80,6 +80,9 @@ table! {
         ready_at: u64,
     }
 }
+
+/// The most units that a world holds.
+pub const MAX_UNITS: usize = 1 << 18;
 
 /// For how many ticks a standing unit looks round after something touched it.
 pub(crate) const SETTLING_TICKS: u8 = 4;

@@ -4,7 +4,7 @@ use crate::world::activity::line_up;
 use crate::world::orders::{Dispatch, Minds};
 use crate::world::state::{Events, Scratch, State};
 
-pub(in crate::world) fn run(
+pub(super) fn run(
     state: &mut State,
     minds: &mut Minds,
     scratch: &mut Scratch,

@@ -5,7 +5,7 @@ use crate::world::message::{Event, Outcome, Spot};
 use crate::world::orders::{Dispatch, Minds};
 use crate::world::state::{Departure, Events, Scratch, State};
 
-pub(in crate::world) fn run(
+pub(super) fn run(
     state: &mut State,
     minds: &mut Minds,
     scratch: &mut Scratch,

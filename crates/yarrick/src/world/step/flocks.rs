@@ -2,7 +2,7 @@
 
 use crate::world::state::{State, WorldFlock};
 
-pub(in crate::world) fn run(state: &mut State, threads: usize) {
+pub(super) fn run(state: &mut State, threads: usize) {
     let tick_s = state.tick_s();
     let mut flocks = core::mem::take(&mut state.flocks);
     for known in &mut flocks {

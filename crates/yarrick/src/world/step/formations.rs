@@ -38,7 +38,7 @@ const SHARP: f32 = 1.0;
 /// Nobody waits at the end for longer than so many seconds until the shape looks where it should.
 const TURN_S: f32 = 6.0;
 
-pub(in crate::world) fn run(state: &mut State, minds: &Minds, scratch: &mut Scratch) {
+pub(super) fn run(state: &mut State, minds: &Minds, scratch: &mut Scratch) {
     scratch.moves.slots.clear();
     scratch.moves.slots.resize(state.units.len(), None);
     let mut marches = core::mem::take(&mut state.marches);

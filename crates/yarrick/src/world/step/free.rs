@@ -5,7 +5,7 @@ use crate::route::nearest_free;
 use crate::world::legs;
 use crate::world::state::{Locomotion, State};
 
-pub(in crate::world) fn run(state: &mut State) {
+pub(super) fn run(state: &mut State) {
     let mut trapped = core::mem::take(&mut state.trapped);
     trapped.retain(|&unit| {
         state

@@ -3,7 +3,7 @@
 use crate::world::orders::{Dispatch, Minds};
 use crate::world::state::{Events, Scratch, State};
 
-pub(in crate::world) fn run(
+pub(super) fn run(
     state: &mut State,
     minds: &mut Minds,
     scratch: &mut Scratch,

@@ -1,17 +1,54 @@
-//! The stages of a tick, in the order in which [`World::step`](super::World::step) calls them.
-//! None knows another; they meet through the state, the workspace and the events.
+//! A tick: the stages, in the order in which [`run`] calls them.
+//!
+//! No stage knows another; they meet through the state, the workspace and the events.
 
-pub(super) mod act;
-pub(super) mod clear_away;
-pub(super) mod digest;
-pub(super) mod flocks;
-pub(super) mod formations;
-pub(super) mod free;
-pub(super) mod hear;
-pub(super) mod index;
-pub(super) mod moving;
-pub(super) mod plan;
-pub(super) mod sense;
-pub(super) mod strike;
-pub(super) mod take;
-pub(super) mod trade_places;
+mod act;
+mod clear_away;
+mod digest;
+mod flocks;
+mod formations;
+mod free;
+mod hear;
+mod index;
+mod moving;
+mod plan;
+mod sense;
+mod strike;
+mod take;
+mod trade_places;
+
+pub(super) use digest::run as checksum;
+pub(super) use index::run as file_everybody;
+
+use super::inbox::Inbox;
+use super::orders::Minds;
+use super::state::{Events, Scratch, State};
+
+/// Advances a world by a tick, on so many threads. Gives its checksum.
+pub(super) fn run(
+    (state, minds): (&mut State, &mut Minds),
+    inbox: &mut Inbox,
+    (scratch, events): (&mut Scratch, &mut Events),
+    threads: usize,
+) -> u64 {
+    events.clear();
+    if scratch.near_is_stale {
+        index::run(state, scratch);
+    }
+    state.clock.tick += 1;
+    take::run(state, minds, inbox, scratch, events);
+    sense::run(state, minds, scratch);
+    act::run(state, minds, scratch, events);
+    plan::run(state, scratch, events);
+    formations::run(state, minds, scratch);
+    moving::run(state, scratch, threads);
+    hear::run(state, minds, scratch, events);
+    trade_places::run(state, scratch);
+    free::run(state);
+    flocks::run(state, threads);
+    strike::run(state, scratch, events);
+    clear_away::run(state, minds, scratch, events);
+    index::run(state, scratch);
+    minds.refresh(&mut scratch.digest);
+    digest::run(state, minds, &mut scratch.digest)
+}

@@ -20,7 +20,7 @@ const STROLL_M: f32 = 3.0;
 /// Less than this much open way ahead is not worth setting out for, in metres.
 const LEAST_STROLL_M: f32 = 0.5;
 
-pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch, events: &mut Events) {
+pub(super) fn run(state: &mut State, scratch: &mut Scratch, events: &mut Events) {
     if state.planner.waiting() == 0 {
         return state.planner.begin_round(0);
     }

@@ -6,7 +6,7 @@ use crate::world::arms;
 use crate::world::orders::Minds;
 use crate::world::state::{Scratch, Sighting, State};
 
-pub(in crate::world) fn run(state: &State, minds: &Minds, scratch: &mut Scratch) {
+pub(super) fn run(state: &State, minds: &Minds, scratch: &mut Scratch) {
     scratch.sightings.clear();
     if !some_are_armed_against_others(state) {
         return;

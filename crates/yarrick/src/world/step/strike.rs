@@ -7,7 +7,7 @@ use crate::geom::angle;
 use crate::world::message::Event;
 use crate::world::state::{Departure, Events, Scratch, State};
 
-pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch, events: &mut Events) {
+pub(super) fn run(state: &mut State, scratch: &mut Scratch, events: &mut Events) {
     scratch.blows.clear();
     for row in 0..state.units.len() {
         if let Some(aim) = state.units.aim[row]

@@ -10,7 +10,7 @@ use crate::world::message::{Change, Effect, Event, MAX_COORDINATE_M, Outcome, Re
 use crate::world::orders::{Dispatch, Minds};
 use crate::world::state::{Departure, Events, NoEntry, Pose, Scratch, State};
 
-pub(in crate::world) fn run(
+pub(super) fn run(
     state: &mut State,
     minds: &mut Minds,
     inbox: &mut Inbox,

@@ -22,7 +22,7 @@ const SPARE_S: u32 = 4;
 /// its place.
 const HELD_UP_TICKS: u32 = 8;
 
-pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch) {
+pub(super) fn run(state: &mut State, scratch: &mut Scratch) {
     let (near, moves) = (&scratch.near, &mut scratch.moves);
     moves.traders.clear();
     for row in 0..state.units.len() {

@@ -1,6 +1,7 @@
 //! Which of the steps from one tract into the next are gates.
 
-use super::tile::{SIDE, Tile};
+use super::rim::{SIDE, rim_index};
+use super::tile::Tile;
 use crate::ground::steps::{DIAGONAL, STEPS, STRAIGHT, offsets};
 use crate::ground::{Lattice, Passage};
 
@@ -173,16 +174,4 @@ fn can_go(passage: &Passage, node: usize, step: usize) -> bool {
     [step - 4, (step - 3) % 4]
         .into_iter()
         .all(|side| weights[beside(side)] > ends)
-}
-
-/// The number of a cell on the rim of a tract, by its column and row within it.
-pub(super) fn rim_index((x, y): (i32, i32)) -> usize {
-    let side = SIDE as i32;
-    let index = match (x, y) {
-        (0, y) => y,
-        (x, y) if x == side - 1 => side + y,
-        (x, 0) => 2 * side + x,
-        (x, _) => 3 * side + x,
-    };
-    index as usize
 }

@@ -14,6 +14,7 @@
 //! ```
 
 mod gates;
+mod rim;
 mod runs;
 mod tile;
 
@@ -21,8 +22,9 @@ use super::Passage;
 use crate::ground::steps::STEPS;
 use crate::ground::{Cell, Patch};
 use gates::Gate;
+pub(crate) use rim::{FAR, SIDE};
 use runs::Run;
-pub(crate) use tile::{SIDE, Tile};
+pub(crate) use tile::Tile;
 
 /// Maps with fewer tracts have no chart: there a search looks at few cells anyway.
 const FEWEST_TRACTS: usize = 9;
@@ -92,9 +94,6 @@ pub(crate) struct Exit {
     /// The number of the hop that it is, if it is one.
     pub(crate) hop: Option<u16>,
 }
-
-/// In place of a cost: out of reach.
-pub(crate) const FAR: u32 = u32::MAX;
 
 impl Chart {
     /// The chart of a passage, if that is large enough to be worth it.

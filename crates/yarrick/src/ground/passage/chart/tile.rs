@@ -1,13 +1,9 @@
 //! One tract taken by itself: which of its cells hang together, and how far it is between them.
 
-use super::FAR;
-use super::gates::rim_index;
+use super::rim::{FAR, SIDE, rim_index};
 use super::runs::Run;
 use crate::ground::steps::{ANY, Eight, Four, STEPS, Six, Tiling, offsets};
 use crate::ground::{Lattice, Passage};
-
-/// Cells on a side of a tract.
-pub(crate) const SIDE: usize = 32;
 
 /// Entries in a row of a tile, which has a rim of one entry.
 const STRIDE: usize = SIDE + 2;

@@ -17,7 +17,7 @@ use want::{look_ahead, seen_of_leg, want};
 /// For so many seconds after it was first pushed a unit means to come back to where it stood.
 const COME_BACK_S: u64 = 8;
 
-pub(in crate::world) fn run(state: &mut State, scratch: &mut Scratch, threads: usize) {
+pub(super) fn run(state: &mut State, scratch: &mut Scratch, threads: usize) {
     remember_poses(state);
     want(state, &scratch.near, &mut scratch.moves);
     look_ahead(state, &scratch.near, &mut scratch.moves, threads);

@@ -1,0 +1,21 @@
+//! A passage as its regions see it.
+
+use super::Passage;
+use super::regions::Graph;
+use crate::ground::Lattice;
+use crate::ground::steps::offsets;
+
+impl Passage {
+    pub(super) fn graph(&self) -> Graph<'_> {
+        let counted = match self.lattice {
+            Lattice::Hexes => u8::MAX,
+            _ => 0b1111,
+        };
+        Graph {
+            weights: &self.weights,
+            steps: &self.neighbours,
+            offsets: offsets(self.stride),
+            counted,
+        }
+    }
+}
