@@ -34,6 +34,13 @@ pub use shape::{
     Rect, segment_nearest, segment_point_distance_squared, segment_rect_distance_squared,
 };
 
+/// Whether every coordinate lies between `-limit` and `limit`. NaN lies nowhere.
+#[must_use]
+pub fn is_within(at: Vec3, limit: f32) -> bool {
+    // Not by the greatest coordinate, which may pass NaN over.
+    at.abs().cmple(Vec3::splat(limit)).all()
+}
+
 /// The same vector without negative zeros, so that equal positions have equal bits.
 ///
 /// NaN is left alone: values are checked where they enter, not here.

@@ -56,3 +56,8 @@ fn a_line_breaks_at_a_gate_and_forms_again() {
 fn dunlins_go_between_a_mudhole_and_a_beacon() {
     insta::assert_snapshot!(run("dunlins"));
 }
+
+#[test]
+fn an_escort_is_scripted_saved_and_played_again() {
+    insta::assert_snapshot!(run("escort"));
+}

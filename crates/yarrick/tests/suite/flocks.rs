@@ -374,6 +374,14 @@ fn what_makes_no_sense_is_refused_with_the_reason() {
         at: middle + Vec2::new(70.0, 0.0),
         ..pen(circle(30.0))
     });
+    for axis in [Vec3::X, Vec3::Y, Vec3::Z] {
+        let half_known = flock.add(
+            Vec3::select(axis.cmpgt(Vec3::ZERO), Vec3::NAN, Vec3::ONE),
+            0.0,
+            (),
+        );
+        assert!(half_known.is_err());
+    }
     let nowhere = flock.add(Vec3::NAN, 0.0, ()).unwrap_err();
     said.push(nowhere.to_string());
     insta::assert_snapshot!(said.join("\n"));

@@ -1,6 +1,7 @@
 //! All tests of the library, in one binary: one is built and linked faster than many.
 
 mod cameras;
+mod changes;
 mod changing;
 mod clicks;
 mod company;

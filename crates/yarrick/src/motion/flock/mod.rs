@@ -50,7 +50,7 @@ pub use measure::FlockMeasure;
 pub use pulls::Pulls;
 pub use zone::{Zone, ZoneError, ZoneRole};
 
-use crate::geom::{Vec2, Vec3, angle};
+use crate::geom::{Vec2, Vec3, angle, is_within};
 use bodies::Bodies;
 use cells::Cells;
 use flight::Flight;
@@ -151,7 +151,7 @@ impl<V> Flock<V> {
     ///
     /// [`FlockError::BadPlace`], [`FlockError::TooMany`].
     pub fn add(&mut self, at: Vec3, heading: f32, value: V) -> Result<MemberId, FlockError> {
-        if !(at.abs().max_element() <= FARTHEST_M && heading.is_finite()) {
+        if !is_within(at, FARTHEST_M) || !heading.is_finite() {
             return Err(FlockError::BadPlace);
         }
         if self.id.len() >= MAX_MEMBERS || self.next_member == u32::MAX {
@@ -398,7 +398,7 @@ impl<V> Flock<V> {
         let below = |next: u32, last: Option<u32>| last.is_none_or(|last| last < next);
         let zones = &self.zones;
         let bounded = |body: &body::Body| {
-            let places = body.at().abs().max_element() <= FARTHEST_M;
+            let places = is_within(body.at(), FARTHEST_M);
             places && body.velocity().is_finite()
         };
         self.manners.check().is_ok()

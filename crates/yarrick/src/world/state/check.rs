@@ -1,7 +1,7 @@
 //! Whether a state that was read from a file makes sense: what the rest of the code takes for granted.
 
 use super::{Locomotion, MAX_UNITS, March, MoveTarget, State, WorldFlock};
-use crate::geom::Vec2;
+use crate::geom::{Vec2, is_within};
 use crate::world::ids::UnitId;
 use crate::world::message::MAX_COORDINATE_M;
 
@@ -12,7 +12,7 @@ fn ensure(holds: bool, what: &'static str) -> Check {
 }
 
 fn is_point(at: Vec2) -> bool {
-    at.abs().max_element() <= MAX_COORDINATE_M * 4.0
+    is_within(at.extend(0.0), MAX_COORDINATE_M * 4.0)
 }
 
 impl State {

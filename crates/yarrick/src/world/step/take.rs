@@ -1,6 +1,6 @@
 //! Makes the changes of this tick: each is answered by an event, or by several.
 
-use crate::geom::{Vec2, angle, canonical};
+use crate::geom::{Vec2, angle, canonical, is_within};
 use crate::ground::{Cell, DoorId};
 use crate::world::ids::{SideId, Ticket, UnitId};
 use crate::world::inbox::Inbox;
@@ -136,9 +136,12 @@ fn set_health(dispatch: &mut Dispatch<'_>, row: usize, health: f32, by: Option<U
     if most <= 0.0 {
         return Err(Refusal::CannotBeHarmed);
     }
-    let had = dispatch.state.units.health[row];
+    // It has died in this very tick.
+    if dispatch.state.units.health[row] <= 0.0 {
+        return Err(Refusal::NoSuchUnit);
+    }
     dispatch.state.units.health[row] = health.clamp(0.0, most);
-    if health <= 0.0 && had > 0.0 {
+    if health <= 0.0 {
         dispatch.scratch.departures.push((unit, Departure::Died));
         dispatch.events.push(Event::Died { unit, by });
     }
@@ -149,7 +152,7 @@ fn teleport(dispatch: &mut Dispatch<'_>, unit: UnitId, to: Vec2, facing: Option<
     let row = find(dispatch, unit)?;
     let state = &mut *dispatch.state;
     let looks = facing.unwrap_or(state.units.facing[row]);
-    if !(to.abs().max_element() <= MAX_COORDINATE_M && looks.is_finite()) {
+    if !is_within(to.extend(0.0), MAX_COORDINATE_M) || !looks.is_finite() {
         return Err(Refusal::BadPoint);
     }
     state.cover_ground(unit, false);

@@ -1,7 +1,7 @@
 //! What several sorts of order check.
 
 use super::Asked;
-use crate::geom::Vec2;
+use crate::geom::{Vec2, is_within};
 use crate::world::ids::{SideId, UnitId};
 use crate::world::message::{Action, MAX_COORDINATE_M, Refusal, Spot};
 use crate::world::state::State;
@@ -21,8 +21,7 @@ pub(super) fn flaw_of_spot(state: &State, _: SideId, action: &Action) -> Option<
 
 /// What is wrong with points.
 pub(super) fn flaw_of_points(points: &[Vec2]) -> Option<Refusal> {
-    // What is NaN is not within any limit.
-    let sound = |point: &Vec2| point.abs().max_element() <= MAX_COORDINATE_M && !point.is_nan();
+    let sound = |point: &Vec2| is_within(point.extend(0.0), MAX_COORDINATE_M);
     (!points.iter().all(sound)).then_some(Refusal::BadPoint)
 }
 
