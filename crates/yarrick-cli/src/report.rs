@@ -35,10 +35,10 @@ pub(crate) fn render(folder: &Path, mistakes: &Mistakes) -> String {
     let count = mistakes.count();
     let shown = mistakes.list().len();
     if count > shown {
-        let _ = writeln!(text, "The other {} mistakes are not shown.", count - shown);
+        let _ = writeln!(text, "The other {} errors are not shown.", count - shown);
     }
     let plural = if count == 1 { "" } else { "s" };
-    let _ = write!(text, "{count} mistake{plural}; nothing was loaded.");
+    let _ = write!(text, "{count} error{plural}; nothing was loaded.");
     text
 }
 
@@ -53,7 +53,6 @@ fn render_one(
         mistake.other.as_ref().map(|(s, w)| (s, w.as_str())),
     ];
     let group = Level::ERROR
-        .with_name("mistake")
         .primary_title(mistake.message.as_str());
     let mut report: Vec<Group<'_>> = Vec::new();
     let mut elements = Vec::new();
