@@ -25,7 +25,7 @@ pub(crate) struct Arguments {
 const EXIT_CODES: &str = "\
 Exit codes:
   0  done
-  1  the scenario has mistakes; each is told with its place
+  1  the scenario has errors; each is told with its place
   2  the command line was not understood, or names what there is not
   3  a file could not be read or written
 
@@ -100,7 +100,7 @@ impl Threads {
 
 /// Check the files of a scenario, and tell all that is wrong with them at once.
 ///
-/// Every mistake is told with its file, line and column, what is allowed there, and the likely
+/// Every error is told with its file, line and column, what is allowed there, and the likely
 /// fix. Nothing is run.
 #[derive(Args)]
 #[command(after_help = "Example:\n  yarrick check scenarios/saltmarsh")]

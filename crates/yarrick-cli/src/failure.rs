@@ -4,20 +4,20 @@ use crate::report;
 use std::io;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
-use yarrick::scenario::Mistakes;
+use yarrick::scenario::ScenarioErrors;
 
 /// Why a command could not be carried out.
 pub(crate) enum Failure {
-    /// The scenario has mistakes. The folder is that of its main file.
+    /// The scenario has errors. The folder is that of its main file.
     Scenario {
         folder: PathBuf,
-        mistakes: Box<Mistakes>,
+        errors: Box<ScenarioErrors>,
     },
     /// A file could not be read or written, or a picture not be made.
     File { path: PathBuf, why: String },
     /// The command line asks for something that the scenario does not have.
     Usage(String),
-    /// Whoever reads our output has heard enough. That is no mistake.
+    /// Whoever reads our output has heard enough. That is no error.
     OutputClosed,
 }
 
@@ -40,8 +40,8 @@ impl Failure {
     /// Tells the failure on the standard error.
     pub(crate) fn report(&self) -> ExitCode {
         match self {
-            Failure::Scenario { folder, mistakes } => {
-                anstream::eprintln!("{}", report::render(folder, mistakes));
+            Failure::Scenario { folder, errors } => {
+                anstream::eprintln!("{}", report::render(folder, errors));
                 ExitCode::from(1)
             }
             Failure::File { path, why } => {

@@ -27,9 +27,9 @@ pub(crate) fn load(path: &Path) -> Result<Scenario, Failure> {
             "the name of a scenario file must be UTF-8",
         ));
     };
-    Scenario::load(name, &|name| read(&folder.join(name))).map_err(|mistakes| Failure::Scenario {
+    Scenario::load(name, &|name| read(&folder.join(name))).map_err(|errors| Failure::Scenario {
         folder: folder.clone(),
-        mistakes: Box::new(mistakes),
+        errors: Box::new(errors),
     })
 }
 
@@ -62,9 +62,9 @@ pub(crate) fn load_map(asked: &MapArg) -> Result<Scenario, Failure> {
     let legend = legend
         .as_ref()
         .map(|(name, text)| (name.as_str(), text.as_str()));
-    Scenario::of_rows(&name_of(path), &text, legend).map_err(|mistakes| Failure::Scenario {
+    Scenario::of_rows(&name_of(path), &text, legend).map_err(|errors| Failure::Scenario {
         folder: path.parent().map_or_else(PathBuf::new, Path::to_owned),
-        mistakes: Box::new(mistakes),
+        errors: Box::new(errors),
     })
 }
 
@@ -77,12 +77,12 @@ fn load_picture(path: &Path, legend: Option<&Path>) -> Result<Scenario, Failure>
     let legend_text = read_text(legend)?;
     let (width, pixels) = read_pixels(path).map_err(|why| Failure::file(path, why))?;
     let legend = (name_of(legend), legend_text);
-    Scenario::of_pixels(&name_of(path), width, &pixels, (&legend.0, &legend.1)).map_err(
-        |mistakes| Failure::Scenario {
+    Scenario::of_pixels(&name_of(path), width, &pixels, (&legend.0, &legend.1)).map_err(|errors| {
+        Failure::Scenario {
             folder: path.parent().map_or_else(PathBuf::new, Path::to_owned),
-            mistakes: Box::new(mistakes),
-        },
-    )
+            errors: Box::new(errors),
+        }
+    })
 }
 
 /// The width of a PNG picture and the colours of its pixels, row by row from the top.
@@ -116,9 +116,9 @@ fn read_pixels(path: &Path) -> Result<(u32, Vec<[u8; 3]>), String> {
 /// Loads a list of starts and goals.
 pub(crate) fn load_pairs(path: &Path) -> Result<Vec<(Vec2, Vec2)>, Failure> {
     let text = read_text(path)?;
-    read_pairs(&name_of(path), &text).map_err(|mistakes| Failure::Scenario {
+    read_pairs(&name_of(path), &text).map_err(|errors| Failure::Scenario {
         folder: path.parent().map_or_else(PathBuf::new, Path::to_owned),
-        mistakes: Box::new(mistakes),
+        errors: Box::new(errors),
     })
 }
 

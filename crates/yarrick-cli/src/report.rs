@@ -1,4 +1,4 @@
-//! Mistakes in scenario files, each shown in its line.
+//! Errors in scenario files, each shown in its line.
 
 use annotate_snippets::renderer::{AnsiColor, DecorStyle, Style};
 use annotate_snippets::{AnnotationKind, Group, Level, Renderer, Snippet};
@@ -6,14 +6,14 @@ use annotate_snippets::{AnnotationKind, Group, Level, Renderer, Snippet};
 use std::fmt::Write as _;
 use std::ops::Range;
 use std::path::Path;
-use yarrick::scenario::{Mistake, Mistakes, Source, Span};
+use yarrick::scenario::{ScenarioError, ScenarioErrors, Source, Span};
 
-/// Columns of a line that are shown on either side of a mistake, at most.
+/// Columns of a line that are shown on either side of an error, at most.
 const CONTEXT: usize = 60;
 
-/// All mistakes as text with colours; whoever prints it takes these out where they are not
+/// All errors as text with colours; whoever prints it takes these out where they are not
 /// wanted.
-pub(crate) fn render(folder: &Path, mistakes: &Mistakes) -> String {
+pub(crate) fn render(folder: &Path, errors: &ScenarioErrors) -> String {
     let accent = Style::new()
         .bold()
         .fg_color(Some(AnsiColor::Magenta.into()));
@@ -25,15 +25,11 @@ pub(crate) fn render(folder: &Path, mistakes: &Mistakes) -> String {
         .line_num(quiet)
         .context(quiet);
     let mut text = String::new();
-    for mistake in mistakes.list() {
-        let _ = writeln!(
-            text,
-            "{}\n",
-            render_one(&renderer, folder, mistakes, mistake)
-        );
+    for error in errors.list() {
+        let _ = writeln!(text, "{}\n", render_one(&renderer, folder, errors, error));
     }
-    let count = mistakes.count();
-    let shown = mistakes.list().len();
+    let count = errors.count();
+    let shown = errors.list().len();
     if count > shown {
         let _ = writeln!(text, "The other {} errors are not shown.", count - shown);
     }
@@ -45,19 +41,18 @@ pub(crate) fn render(folder: &Path, mistakes: &Mistakes) -> String {
 fn render_one(
     renderer: &Renderer,
     folder: &Path,
-    mistakes: &Mistakes,
-    mistake: &Mistake,
+    errors: &ScenarioErrors,
+    error: &ScenarioError,
 ) -> String {
     let places = [
-        Some((&mistake.span, "")),
-        mistake.other.as_ref().map(|(s, w)| (s, w.as_str())),
+        Some((&error.span, "")),
+        error.other.as_ref().map(|(s, w)| (s, w.as_str())),
     ];
-    let group = Level::ERROR
-        .primary_title(mistake.message.as_str());
+    let group = Level::ERROR.primary_title(error.message.as_str());
     let mut report: Vec<Group<'_>> = Vec::new();
     let mut elements = Vec::new();
     for (k, (span, label)) in places.into_iter().flatten().enumerate() {
-        let source = &mistakes.sources()[span.file];
+        let source = &errors.sources()[span.file];
         let path = folder.join(&source.name).display().to_string();
         let excerpt = Excerpt::of(source, span);
         let kind = if k == 0 {
@@ -78,14 +73,14 @@ fn render_one(
         elements.push(snippet);
     }
     let mut titled = group.elements(elements);
-    if let Some(fix) = &mistake.fix {
+    if let Some(fix) = &error.fix {
         titled = titled.element(Level::HELP.with_name("likely fix").message(fix.as_str()));
     }
     report.push(titled);
     renderer.render(&report)
 }
 
-/// The line of a mistake, cut where it is very long.
+/// The line of an error, cut where it is very long.
 struct Excerpt {
     text: String,
     line: usize,

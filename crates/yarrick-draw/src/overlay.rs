@@ -10,7 +10,7 @@ use crate::palette;
 use crate::path::Path;
 use crate::sheet::{Anchor, Line, Sheet, Text, small};
 use std::collections::BTreeMap;
-use yarrick::ground::{Cell, Passage};
+use yarrick::ground::{Cell, ClearanceMap};
 use yarrick::route::{GoalField, Waypoints};
 use yarrick::{Ground, Vec2};
 
@@ -22,17 +22,17 @@ pub enum Overlay<'a> {
         /// The field.
         field: &'a GoalField,
         /// The passage that it is of.
-        passage: &'a Passage,
+        passage: &'a ClearanceMap,
     },
     /// The regions that hang together, the largest numbered from 1.
     Regions {
         /// The passage that they are of.
-        passage: &'a Passage,
+        passage: &'a ClearanceMap,
     },
     /// How wide a body may be in each cell.
     Room {
         /// Passages of bodies of growing width, the narrowest first.
-        passages: &'a [Passage],
+        passages: &'a [ClearanceMap],
     },
     /// Places and the legs between them.
     Places {
@@ -70,7 +70,7 @@ fn draw_field(
     sheet: &mut Sheet,
     frame: &Frame,
     ground: &Ground,
-    (field, passage): (&GoalField, &Passage),
+    (field, passage): (&GoalField, &ClearanceMap),
 ) {
     let step = line_every_m(field, passage, ground);
     let band = |cell: Cell| {
@@ -107,7 +107,7 @@ pub(crate) fn draw_arrow(sheet: &mut Sheet, at: Vec2, half: Vec2) {
 
 /// From line to line of a field, in metres of plain ground: a round number, of which there are at most
 /// thirty.
-pub(crate) fn line_every_m(field: &GoalField, passage: &Passage, ground: &Ground) -> f32 {
+pub(crate) fn line_every_m(field: &GoalField, passage: &ClearanceMap, ground: &Ground) -> f32 {
     let left = ground
         .whole()
         .cells()
@@ -118,7 +118,7 @@ pub(crate) fn line_every_m(field: &GoalField, passage: &Passage, ground: &Ground
     rounds.into_iter().find(enough).unwrap_or(5000.0)
 }
 
-fn draw_regions(sheet: &mut Sheet, frame: &Frame, ground: &Ground, passage: &Passage) {
+fn draw_regions(sheet: &mut Sheet, frame: &Frame, ground: &Ground, passage: &ClearanceMap) {
     let regions = by_size(ground, passage);
     let number = |cell: Cell| {
         let region = passage.region(cell)?;
@@ -155,7 +155,7 @@ fn draw_regions(sheet: &mut Sheet, frame: &Frame, ground: &Ground, passage: &Pas
 /// The cells of each region, the largest first; ties as the passage numbers them.
 pub(crate) fn by_size(
     ground: &Ground,
-    passage: &Passage,
+    passage: &ClearanceMap,
 ) -> Vec<(yarrick::ground::Region, Vec<Cell>)> {
     let mut regions = BTreeMap::new();
     for cell in ground.whole().cells() {
@@ -187,7 +187,7 @@ pub(crate) fn draw_hatch(sheet: &mut Sheet, at: Vec2, half: f32, number: usize) 
     sheet.stroke(strokes, line);
 }
 
-fn draw_room(sheet: &mut Sheet, frame: &Frame, ground: &Ground, passages: &[Passage]) {
+fn draw_room(sheet: &mut Sheet, frame: &Frame, ground: &Ground, passages: &[ClearanceMap]) {
     let (cells, px) = sampled(frame, ground);
     for cell in cells {
         let fitting = passages
@@ -278,7 +278,7 @@ pub(crate) fn explain(column: &mut Column<'_>, ground: &Ground, overlay: &Overla
         }
         Overlay::Room { passages } => {
             column.heading("room for a body");
-            let has_room = |passage: &Passage| {
+            let has_room = |passage: &ClearanceMap| {
                 let mut cells = ground.whole().cells();
                 cells.any(|cell| passage.is_open(cell))
             };

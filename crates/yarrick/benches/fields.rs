@@ -11,7 +11,7 @@ mod measure;
 use petgraph::algo::dijkstra;
 use std::hint::black_box;
 use yarrick::Ground;
-use yarrick::ground::{Cell, Passage, Patch};
+use yarrick::ground::{Cell, ClearanceMap, Patch};
 use yarrick::rng::Stream;
 use yarrick::route::GoalField;
 
@@ -40,7 +40,7 @@ fn main() {
 }
 
 /// The cell nearest to the middle of the map in its largest region.
-fn goal(passage: &Passage, ground: &Ground) -> Cell {
+fn goal(passage: &ClearanceMap, ground: &Ground) -> Cell {
     let mut sizes = std::collections::BTreeMap::new();
     for region in ground
         .whole()
@@ -58,7 +58,7 @@ fn goal(passage: &Passage, ground: &Ground) -> Cell {
 
 fn against_dijkstra(name: &str, ground: &Ground) {
     let side = ground.width() as i32;
-    let passage = Passage::new(ground, 0.4);
+    let passage = ClearanceMap::new(ground, 0.4);
     let goal = goal(&passage, ground);
     let (graph, nodes) = grids::graph_of(&passage, side, (5, 7));
     let node = nodes[(goal.y * side + goal.x) as usize].unwrap();
@@ -88,7 +88,7 @@ fn against_dijkstra(name: &str, ground: &Ground) {
 
 /// The floor: a pass over all cells that looks at each step from each, and adds up what is there.
 fn against_edges(name: &str, ground: &Ground) {
-    let passage = Passage::new(ground, 0.4);
+    let passage = ClearanceMap::new(ground, 0.4);
     let goal = goal(&passage, ground);
     let side = ground.width() as usize;
     let stride = side + 2;
@@ -135,7 +135,7 @@ fn against_edges(name: &str, ground: &Ground) {
 
 fn mend(name: &str, mut ground: Ground) {
     let side = ground.width();
-    let mut passage = Passage::new(&ground, 0.4);
+    let mut passage = ClearanceMap::new(&ground, 0.4);
     let goal = goal(&passage, &ground);
     let mut field = GoalField::new(&passage, &[goal]).unwrap();
     let mut stream = Stream::new(9, "sites");
@@ -155,12 +155,12 @@ fn mend(name: &str, mut ground: Ground) {
             black_box(passage.repair(&ground, changed));
         },
         |_| {
-            black_box(Passage::new(&whole, 0.4));
+            black_box(ClearanceMap::new(&whole, 0.4));
         },
     );
     // From the beginning again, so that each field is mended after one change.
     let mut ground = whole;
-    let mut passage = Passage::new(&ground, 0.4);
+    let mut passage = ClearanceMap::new(&ground, 0.4);
     let mut ours = Vec::new();
     let mut theirs = Vec::new();
     for site in &sites {

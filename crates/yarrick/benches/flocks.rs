@@ -10,7 +10,7 @@ use rstar::RTree;
 use rstar::primitives::GeomWithData;
 use std::hint::black_box;
 use yarrick::Vec2;
-use yarrick::motion::flock::{Flock, Manners};
+use yarrick::motion::flock::{Flock, FlockParams};
 use yarrick::rng::Stream;
 
 const ROUNDS: usize = 40;
@@ -58,7 +58,7 @@ fn clumped(count: usize) -> Vec<Vec2> {
 }
 
 fn flock(places: &[Vec2]) -> Flock {
-    let mut flock = Flock::new(Manners::default()).expect("sound manners");
+    let mut flock = Flock::new(FlockParams::default()).expect("sound params");
     let mut stream = Stream::new(6, "headings");
     for at in places {
         let heading = stream.between(-3.1, 3.1);
@@ -70,17 +70,17 @@ fn flock(places: &[Vec2]) -> Flock {
 type Leaf = GeomWithData<[f32; 2], u32>;
 
 /// What each member sees: how many, and the sums that the three rules are made of.
-fn by_index(places: &[Vec2], velocities: &[Vec2], manners: &Manners) -> Vec<(u32, [Vec2; 3])> {
+fn by_index(places: &[Vec2], velocities: &[Vec2], params: &FlockParams) -> Vec<(u32, [Vec2; 3])> {
     let leaves = places.iter().enumerate();
     let leaves = leaves
         .map(|(k, at)| Leaf::new(at.to_array(), k as u32))
         .collect();
     let tree = RTree::bulk_load(leaves);
-    let edge_of_view = libm::cosf(manners.view_angle * 0.5);
+    let edge_of_view = libm::cosf(params.view_angle * 0.5);
     let look = |(k, at): (usize, &Vec2)| {
         let ahead = velocities[k].normalize();
         let mut seen = (0, [Vec2::ZERO; 3]);
-        for other in tree.locate_within_distance(at.to_array(), manners.view_m * manners.view_m) {
+        for other in tree.locate_within_distance(at.to_array(), params.view_m * params.view_m) {
             let offset = Vec2::from(*other.geom()) - *at;
             let distance = offset.length();
             if other.data as usize == k || offset.dot(ahead) < edge_of_view * distance {
@@ -89,8 +89,8 @@ fn by_index(places: &[Vec2], velocities: &[Vec2], manners: &Manners) -> Vec<(u32
             seen.0 += 1;
             seen.1[0] += velocities[other.data as usize];
             seen.1[1] += offset;
-            let near = manners.spacing_m / distance.max(1e-4);
-            seen.1[2] -= offset * ((near * near - 1.0).max(0.0) * 0.5 / manners.spacing_m);
+            let near = params.spacing_m / distance.max(1e-4);
+            seen.1[2] -= offset * ((near * near - 1.0).max(0.0) * 0.5 / params.spacing_m);
         }
         seen
     };
@@ -99,16 +99,12 @@ fn by_index(places: &[Vec2], velocities: &[Vec2], manners: &Manners) -> Vec<(u32
 
 fn against_index(name: &str, places: &[Vec2]) {
     let flock = flock(places);
-    let manners = *flock.manners();
+    let params = *flock.params();
     let velocities: Vec<Vec2> = flock
         .members()
         .map(|member| member.velocity.truncate())
         .collect();
-    check(
-        &flock,
-        &by_index(places, &velocities, &manners),
-        &velocities,
-    );
+    check(&flock, &by_index(places, &velocities, &params), &velocities);
     let (mut ours, mut theirs) = (Vec::new(), Vec::new());
     for _ in 0..ROUNDS {
         // From next to the same places each time, with warm workspace.
@@ -116,7 +112,7 @@ fn against_index(name: &str, places: &[Vec2]) {
         stepped.step(TICK_S);
         ours.push(measure::time(|| stepped.step(TICK_S)));
         theirs.push(measure::time(|| {
-            black_box(by_index(places, &velocities, &manners));
+            black_box(by_index(places, &velocities, &params));
         }));
     }
     measure::told(name, ours, theirs);
@@ -124,7 +120,7 @@ fn against_index(name: &str, places: &[Vec2]) {
 
 /// Both see the same, and the rules come to the same.
 fn check(flock: &Flock, seen: &[(u32, [Vec2; 3])], velocities: &[Vec2]) {
-    let manners = flock.manners();
+    let params = flock.params();
     for (k, member) in flock.members().enumerate().step_by(97) {
         assert_eq!(flock.neighbours(member.id).len(), seen[k].0 as usize);
         if seen[k].0 == 0 {
@@ -132,10 +128,10 @@ fn check(flock: &Flock, seen: &[(u32, [Vec2; 3])], velocities: &[Vec2]) {
         }
         let [velocity, offset, away] = seen[k].1;
         let count = seen[k].0 as f32;
-        let change = (velocity / count - velocities[k]) / manners.speed.1;
-        let expected = away.clamp_length_max(1.0) * manners.separation
-            + change.clamp_length_max(1.0) * manners.alignment
-            + (offset / count / manners.view_m).clamp_length_max(1.0) * manners.cohesion;
+        let change = (velocity / count - velocities[k]) / params.speed.1;
+        let expected = away.clamp_length_max(1.0) * params.separation
+            + change.clamp_length_max(1.0) * params.alignment
+            + (offset / count / params.view_m).clamp_length_max(1.0) * params.cohesion;
         let pulls = flock.pulls(member.id).expect("a member");
         // What keeps those in one place from staying there is a thousandth or two of the pull.
         let gap = pulls.sum().distance(expected.extend(0.0));

@@ -11,7 +11,7 @@ mod measure;
 use petgraph::algo::astar;
 use std::hint::black_box;
 use yarrick::Ground;
-use yarrick::ground::{Cell, Passage};
+use yarrick::ground::{Cell, ClearanceMap};
 use yarrick::rng::Stream;
 use yarrick::route::{DIAGONAL, FarSearch, Router, STRAIGHT, Search};
 
@@ -33,7 +33,7 @@ fn main() {
 
 fn compare(name: &str, ground: &Ground) {
     let side = ground.width() as i32;
-    let passage = Passage::new(ground, 0.4);
+    let passage = ClearanceMap::new(ground, 0.4);
     let (graph, nodes) = grids::graph_of(&passage, side, (STRAIGHT * 32, DIAGONAL * 32));
     let pairs = pairs(&passage, side);
     let mut search = Search::default();
@@ -100,7 +100,7 @@ fn estimate(a: Cell, b: Cell) -> u64 {
 }
 
 /// Pairs of connected cells that lie more than half the map apart.
-fn pairs(passage: &Passage, side: i32) -> Vec<(Cell, Cell)> {
+fn pairs(passage: &ClearanceMap, side: i32) -> Vec<(Cell, Cell)> {
     let side = side as u32;
     let mut stream = Stream::new(5, "pairs");
     let mut cell = || Cell::new(stream.below(side) as i32, stream.below(side) as i32);

@@ -4,7 +4,7 @@
 //! `cargo run --example dunlins`
 
 use yarrick::geom::{Outline, Vec2, Vec3};
-use yarrick::motion::flock::{Air, Flock, Manners, Zone, ZoneRole};
+use yarrick::motion::flock::{Air, Flock, FlockParams, Zone, ZoneRole};
 use yarrick::rng::Stream;
 
 /// What the game wants to know of each bird, for drawing it.
@@ -16,7 +16,7 @@ struct Plumage {
 
 fn main() -> Result<(), Box<dyn std::error::Error>> {
     let middle = Vec2::new(60.0, 40.0);
-    let mut flock = Flock::new(Manners {
+    let mut flock = Flock::new(FlockParams {
         view_m: 3.0,
         spacing_m: 1.2,
         // Between one metre above the mud and twelve.
@@ -26,7 +26,7 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
             margin_m: 2.0,
             climb: 1.5,
         }),
-        ..Manners::default()
+        ..FlockParams::default()
     })?;
     let mut chance = Stream::new(7, "dunlins");
     for k in 0..400 {

@@ -3,7 +3,7 @@
 //! `cargo run --example first_steps`
 
 use yarrick::select::{Button, Camera, FlatView, GestureSettings, PointerAction, PointerInput};
-use yarrick::world::{Deed, KindId, SideId};
+use yarrick::world::{HandOutput, KindId, SideId};
 use yarrick::{Event, Ground, Hand, Kind, Pacer, Side, Terrain, Vec2, World, WorldSetup};
 
 const FLATS: [&str; 5] = [
@@ -45,7 +45,7 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
         (PointerAction::Release(secondary), 170.0, 50.0, 0.55),
     ] {
         let input = PointerInput::new(action, Vec2::new(x, y), time_s);
-        if let Some(Deed::Commanded(command)) = hand.pointer(&world, input) {
+        if let Some(HandOutput::Commanded(command)) = hand.pointer(&world, input) {
             world.submit(command)?;
         }
     }

@@ -5,7 +5,7 @@
 
 use yarrick::geom::{Mat4, Vec3, Vec4};
 use yarrick::select::{Button, Camera, GestureSettings, MatrixView, PointerAction, PointerInput};
-use yarrick::world::{Deed, Rank};
+use yarrick::world::{HandOutput, Rank};
 use yarrick::{Ground, Hand, Kind, Side, SideId, Terrain, Vec2, World, WorldSetup};
 
 const SCREEN: Vec2 = Vec2::new(1280.0, 800.0);
@@ -48,11 +48,11 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
         (PointerAction::Release(secondary), goal, 2.1),
     ] {
         match hand.pointer(&world, PointerInput::new(action, at, time_s)) {
-            Some(Deed::Selected { dragged }) => {
+            Some(HandOutput::Selected { dragged }) => {
                 let by = if dragged.is_some() { "box" } else { "click" };
                 println!("{time_s:.2} s, {by}: {:?}", hand.selection().ids());
             }
-            Some(Deed::Commanded(given)) => command = Some(given),
+            Some(HandOutput::Commanded(given)) => command = Some(given),
             None => {}
         }
     }

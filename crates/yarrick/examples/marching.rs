@@ -6,7 +6,7 @@
 use yarrick::combat::Weapon;
 use yarrick::motion::formation::{Form, Formation};
 use yarrick::select::{Button, Camera, FlatView, GestureSettings, PointerAction, PointerInput};
-use yarrick::world::Deed;
+use yarrick::world::HandOutput;
 use yarrick::{Event, Ground, Hand, Kind, Side, Terrain, Vec2, World, WorldSetup};
 
 const PX_PER_M: f32 = 20.0;
@@ -38,7 +38,7 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
     ];
     for (k, (action, at)) in drag.into_iter().enumerate() {
         let input = PointerInput::new(action, at, 0.1 * k as f64);
-        if let Some(Deed::Commanded(command)) = hand.pointer(&world, input) {
+        if let Some(HandOutput::Commanded(command)) = hand.pointer(&world, input) {
             println!("ordered: {:?}", command.action);
             world.submit(command)?;
         }

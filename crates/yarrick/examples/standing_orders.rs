@@ -6,7 +6,7 @@
 use std::error::Error;
 use yarrick::combat::Weapon;
 use yarrick::select::{Button, Camera, FlatView, GestureSettings, PointerAction, PointerInput};
-use yarrick::world::{Deed, Rank};
+use yarrick::world::{HandOutput, Rank};
 use yarrick::{
     Action, Command, Event, Ground, Hand, Kind, Side, SideId, Spot, Terrain, UnitId, Vec2, Verb,
     When, World, WorldSetup,
@@ -93,7 +93,7 @@ fn click(hand: &mut Hand, world: &mut World, at: Vec2) -> Result<(), Box<dyn Err
         (PointerAction::Release(Button::Primary), 0.1),
     ] {
         let input = PointerInput::new(action, at, time_s);
-        if let Some(Deed::Commanded(command)) = hand.pointer(world, input) {
+        if let Some(HandOutput::Commanded(command)) = hand.pointer(world, input) {
             world.submit(command)?;
         }
     }

@@ -3,8 +3,8 @@
 //!
 //! `cargo run --example ways_alone`
 
-use yarrick::ground::{Cell, Door, DoorId, Gait, GaitId, Passage, Patch};
-use yarrick::route::{Ask, Goal, GoalField, Planner, Route, Router, Ticket, round_corners};
+use yarrick::ground::{Cell, ClearanceMap, Door, DoorId, Gait, GaitId, Patch};
+use yarrick::route::{Ask, Goal, GoalField, Planner, Route, RouteRequest, Router, round_corners};
 use yarrick::{Ground, Terrain, Vec2};
 
 const FLATS: [&str; 9] = [
@@ -46,14 +46,14 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
     // One way each: on foot, by sledge, swimming.
     let mut router = Router::default();
     for gait in [0, 1, 2].map(GaitId) {
-        let passage = Passage::for_gait(&ground, gait, RADIUS_M);
+        let passage = ClearanceMap::for_gait(&ground, gait, RADIUS_M);
         let route = router.find(&ground, &passage, RADIUS_M, pen, yard)?;
         let name = &ground.gaits()[usize::from(gait.0)].name;
         println!("{name}: {}", told(&route));
     }
 
     // The same on foot with the corners rounded, for walking that looks natural.
-    let mut passage = Passage::new(&ground, RADIUS_M);
+    let mut passage = ClearanceMap::new(&ground, RADIUS_M);
     let route = router.find(&ground, &passage, RADIUS_M, pen, yard)?;
     let (curve, _) = round_corners(ground.on_foot(), RADIUS_M, &route.points, &[], 0.3);
     println!(
@@ -89,7 +89,7 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
     // Requests within a budget: so many cells a frame, however many ask.
     let mut planner = Planner::default();
     for who in 0..5 {
-        planner.request(Ticket::new(who));
+        planner.request(RouteRequest::new(who));
     }
     let ask = |who: u64| {
         Some(Ask {

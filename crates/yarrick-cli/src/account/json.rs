@@ -2,11 +2,11 @@
 //! unit stands at the end.
 
 use super::orders::{OrderTale, Way};
-use super::{Account, Head, Toll, UnitEnd, What};
+use super::{Account, Head, Losses, UnitEnd, What};
 use serde::Serialize;
 use serde_json::Value;
 use std::collections::BTreeMap;
-use yarrick::scenario::{How, ZoneChange};
+use yarrick::scenario::{SelectedBy, ZoneChange};
 use yarrick::world::{Action, Event, Verb};
 
 #[derive(Serialize)]
@@ -14,7 +14,7 @@ struct Document<'a> {
     scenario: &'a Head,
     events: Vec<Entry<'a>>,
     orders: Vec<OrderEntry<'a>>,
-    tolls: &'a [Toll],
+    tolls: &'a [Losses],
     units: &'a [UnitEnd],
     ticks: u64,
     time_s: f64,
@@ -141,12 +141,12 @@ impl Account {
                 side: self.side(*side),
                 units: units.iter().map(ToString::to_string).collect(),
                 dragged: match how {
-                    How::Box(rect) => rect.map(|r| [r.min.x, r.min.y, r.max.x, r.max.y]),
-                    How::Click | How::Group(_) => None,
+                    SelectedBy::Box(rect) => rect.map(|r| [r.min.x, r.min.y, r.max.x, r.max.y]),
+                    SelectedBy::Click | SelectedBy::Group(_) => None,
                 },
                 group: match how {
-                    How::Group(number) => Some(*number),
-                    How::Click | How::Box(_) => None,
+                    SelectedBy::Group(number) => Some(*number),
+                    SelectedBy::Click | SelectedBy::Box(_) => None,
                 },
             },
             What::Grouped {

@@ -10,7 +10,9 @@ use orders::OrderTale;
 use serde::Serialize;
 use std::collections::BTreeSet;
 use words::Names;
-use yarrick::scenario::{GroundChange, Happening, How, Play, Scenario, ScriptLine, ZoneChange};
+use yarrick::scenario::{
+    GroundChange, Play, PlayEvent, Scenario, ScriptLine, SelectedBy, ZoneChange,
+};
 use yarrick::world::{Doing, Event, Ticket, UnitId, World};
 use yarrick::{SideId, Vec2};
 
@@ -20,10 +22,10 @@ pub(crate) struct Account {
     names: Names,
     /// What the zones of the scenario are called.
     zones: Vec<String>,
-    happenings: Vec<Told>,
+    happenings: Vec<LogEntry>,
     orders: Vec<OrderTale>,
     /// How the fighting went, by side.
-    tolls: Vec<Toll>,
+    tolls: Vec<Losses>,
     /// Those that were struck down.
     dead: BTreeSet<UnitId>,
     end: End,
@@ -31,7 +33,7 @@ pub(crate) struct Account {
 
 /// What fighting cost a side, and what it did.
 #[derive(Clone, Copy, Default, Serialize)]
-struct Toll {
+struct Losses {
     /// Its units at the start.
     began_with: usize,
     /// The blows that it struck.
@@ -56,7 +58,7 @@ struct Head {
 }
 
 /// Something that happened, and when.
-struct Told {
+struct LogEntry {
     time_s: f64,
     /// The entry of the script that it answers.
     line: Option<ScriptLine>,
@@ -68,7 +70,7 @@ enum What {
         side: SideId,
         units: Vec<UnitId>,
         kinds: String,
-        how: How,
+        how: SelectedBy,
     },
     Grouped {
         side: SideId,
@@ -139,9 +141,9 @@ impl Account {
                 .filter(|unit| unit.side_id() == SideId(side))
                 .count()
         };
-        let toll = |side| Toll {
+        let toll = |side| Losses {
             began_with: count(side),
-            ..Toll::default()
+            ..Losses::default()
         };
         Account {
             names,
@@ -169,20 +171,20 @@ impl Account {
     }
 
     /// Takes down what happened in a tick.
-    pub(crate) fn note(&mut self, play: &Play, happened: &[Happening]) {
+    pub(crate) fn note(&mut self, play: &Play, happened: &[PlayEvent]) {
         let world = play.world();
         let time_s = world.time_s();
         self.names.note(world, |unit| play.name_of(unit));
         for happening in happened {
             let line = ticket_of(happening).and_then(|ticket| play.script_line(ticket));
             let what = match happening {
-                Happening::Selected { side, units, how } => What::Selected {
+                PlayEvent::Selected { side, units, how } => What::Selected {
                     side: *side,
                     kinds: kinds_of(world, units.iter().copied()),
                     units: units.clone(),
                     how: *how,
                 },
-                Happening::Grouped {
+                PlayEvent::Grouped {
                     side,
                     number,
                     units,
@@ -192,19 +194,19 @@ impl Account {
                     kinds: kinds_of(world, units.iter().copied()),
                     units: units.clone(),
                 },
-                Happening::Zone { zone, change } => What::Zone {
+                PlayEvent::Zone { zone, change } => What::Zone {
                     name: self.zones.get(*zone as usize).cloned().unwrap_or_default(),
                     change: *change,
                 },
-                Happening::Ground(deed) => ground_changed(world, *deed),
-                Happening::Event(event) => {
+                PlayEvent::Ground(deed) => ground_changed(world, *deed),
+                PlayEvent::Event(event) => {
                     orders::follow(&mut self.orders, &self.names, world, time_s, event);
                     self.reckon(event);
                     What::Event(event.clone())
                 }
             };
             let line = line.cloned();
-            self.happenings.push(Told { time_s, line, what });
+            self.happenings.push(LogEntry { time_s, line, what });
         }
     }
 
@@ -250,8 +252,8 @@ impl Account {
 }
 
 /// The ticket of the change that something answers.
-fn ticket_of(happening: &Happening) -> Option<Ticket> {
-    let Happening::Event(event) = happening else {
+fn ticket_of(happening: &PlayEvent) -> Option<Ticket> {
+    let PlayEvent::Event(event) = happening else {
         return None;
     };
     match event {

@@ -5,7 +5,7 @@ use super::words::point;
 use super::{Account, What, plural};
 use std::fmt::Write as _;
 use yarrick::Vec2;
-use yarrick::scenario::{How, ScriptLine, ZoneChange};
+use yarrick::scenario::{ScriptLine, SelectedBy, ZoneChange};
 use yarrick::world::{Effect, Event, When};
 
 impl Account {
@@ -73,9 +73,9 @@ impl Account {
                 how,
             } => {
                 let by = match how {
-                    How::Click => "with a click".to_owned(),
-                    How::Box(_) => "with a box".to_owned(),
-                    How::Group(number) => format!("as group {number}"),
+                    SelectedBy::Click => "with a click".to_owned(),
+                    SelectedBy::Box(_) => "with a box".to_owned(),
+                    SelectedBy::Group(number) => format!("as group {number}"),
                 };
                 let of = self.side(*side);
                 match units.len() {

@@ -8,7 +8,7 @@ use crate::files;
 use serde::Serialize;
 use std::fmt::Write as _;
 use std::time::Instant;
-use yarrick::ground::Passage;
+use yarrick::ground::ClearanceMap;
 use yarrick::rng::Stream;
 use yarrick::route::Router;
 use yarrick::{Scenario, Vec2, World};
@@ -76,7 +76,7 @@ pub(crate) fn run(
     body: Walker,
 ) -> Result<String, Failure> {
     let begun = Instant::now();
-    let passage = Passage::for_gait(world.ground(), body.gait, body.radius_m);
+    let passage = ClearanceMap::for_gait(world.ground(), body.gait, body.radius_m);
     let passage_ms = begun.elapsed().as_secs_f64() * 1e3;
     let pairs = match asked.bench.iter().flatten().next() {
         Some(path) => files::load_pairs(path)?,
@@ -96,7 +96,7 @@ const TRIES: u32 = 100;
 /// Pairs of free places that are connected, as the seed has it.
 fn draw_pairs(
     world: &World,
-    passage: &Passage,
+    passage: &ClearanceMap,
     seed: u64,
     count: u32,
 ) -> Result<Vec<(Vec2, Vec2)>, Failure> {
@@ -122,7 +122,7 @@ fn draw_pairs(
 fn measure<'a>(
     scenario: &'a Scenario,
     world: &World,
-    passage: &Passage,
+    passage: &ClearanceMap,
     body: Walker,
     pairs: &[(Vec2, Vec2)],
     passage_ms: f64,

@@ -76,9 +76,9 @@ fn bundled(folder: &Path) -> Result<Scenario, Failure> {
         file.map(|(_, text)| (*text).to_owned())
             .ok_or_else(|| "it is not part of the demo".to_owned())
     };
-    Scenario::load(FILES[0].0, &read).map_err(|mistakes| Failure::Scenario {
+    Scenario::load(FILES[0].0, &read).map_err(|errors| Failure::Scenario {
         folder: folder.to_owned(),
-        mistakes: Box::new(mistakes),
+        errors: Box::new(errors),
     })
 }
 

@@ -10,7 +10,7 @@ use crate::files;
 use serde::Serialize;
 use std::fmt::Write as _;
 use std::io::Write as _;
-use yarrick::ground::{Cell, Passage};
+use yarrick::ground::{Cell, ClearanceMap};
 use yarrick::route::{Barrier, NoRoute, Route, Router, Shortfall};
 use yarrick::{Scenario, Vec2, World};
 use yarrick_draw::{Scene, Traced};
@@ -96,7 +96,7 @@ fn answers<'a>(
     body: Walker,
 ) -> Vec<Answer<'a>> {
     let ground = world.ground();
-    let passage = Passage::for_gait(ground, body.gait, body.radius_m);
+    let passage = ClearanceMap::for_gait(ground, body.gait, body.radius_m);
     let mut router = Router::default();
     let mut from = from;
     let answer = |&to: &Vec2| {

@@ -8,7 +8,7 @@ use crate::commands::draw::write_sheet;
 use crate::failure::Failure;
 use std::collections::BTreeMap;
 use std::fmt::Write as _;
-use yarrick::ground::{Cell, Passage};
+use yarrick::ground::{Cell, ClearanceMap};
 use yarrick::route::GoalField;
 use yarrick::{Scenario, World};
 use yarrick_draw::{Overlay, Scene};
@@ -24,7 +24,7 @@ pub(crate) fn run(
     (view, body): (View, Walker),
 ) -> Result<String, Failure> {
     let ground = world.ground();
-    let passage = Passage::for_gait(ground, body.gait, body.radius_m);
+    let passage = ClearanceMap::for_gait(ground, body.gait, body.radius_m);
     let drawn = |overlay: Overlay<'_>| {
         let scene = Scene {
             overlay: Some(overlay),
@@ -51,7 +51,7 @@ pub(crate) fn run(
         }
         View::Clearance => {
             let radii = WIDTHS.map(|width| width * 0.5 * ground.cell_m());
-            let passages = radii.map(|radius| Passage::for_gait(ground, body.gait, radius));
+            let passages = radii.map(|radius| ClearanceMap::for_gait(ground, body.gait, radius));
             drawn(Overlay::Room {
                 passages: &passages,
             })?;
@@ -73,7 +73,7 @@ fn goals(world: &World, asked: &Asked) -> Result<Vec<Cell>, Failure> {
     asked.to.iter().map(cell).collect()
 }
 
-fn told_field(world: &World, passage: &Passage, field: &GoalField) -> String {
+fn told_field(world: &World, passage: &ClearanceMap, field: &GoalField) -> String {
     let cells = world.ground().whole().cells();
     let left: Vec<f32> = cells
         .filter_map(|cell| field.left_m(passage, cell))
@@ -88,7 +88,7 @@ fn told_field(world: &World, passage: &Passage, field: &GoalField) -> String {
     )
 }
 
-fn told_regions(world: &World, passage: &Passage) -> String {
+fn told_regions(world: &World, passage: &ClearanceMap) -> String {
     let mut sizes: BTreeMap<_, usize> = BTreeMap::new();
     let cells = world.ground().whole().cells();
     for region in cells.filter_map(|cell| passage.region(cell)) {
@@ -110,7 +110,7 @@ fn told_regions(world: &World, passage: &Passage) -> String {
     text
 }
 
-fn told_room(world: &World, passages: &[Passage]) -> String {
+fn told_room(world: &World, passages: &[ClearanceMap]) -> String {
     let mut text = String::from("cells with room for a body of at least\n");
     for passage in passages {
         let cells = world.ground().whole().cells();

@@ -50,9 +50,9 @@ pub(super) fn entry<'a>(scenario: &Scenario, flock: &'a FlockMeasured) -> FlockE
         members: flock.members,
         left_pen: flock.left_pen,
         fastest_m_s: flock.fastest,
-        speed_limit_m_s: flock.manners.speed.1,
+        speed_limit_m_s: flock.params.speed.1,
         sharpest_turn_deg_s: flock.sharpest.to_degrees(),
-        turn_limit_deg_s: flock.manners.turn_rate.to_degrees(),
+        turn_limit_deg_s: flock.params.turn_rate.to_degrees(),
         parts: parts.collect(),
         zones: zones.collect(),
     }
@@ -80,9 +80,9 @@ pub(super) fn write(
         text,
         "  the fastest {:.2} of {:.2} m/s, the sharpest turn {:.0} of {:.0} degrees a second",
         flock.fastest,
-        flock.manners.speed.1,
+        flock.params.speed.1,
         flock.sharpest.to_degrees(),
-        flock.manners.turn_rate.to_degrees(),
+        flock.params.turn_rate.to_degrees(),
     )?;
     for part in &flock.parts {
         let (from, to) = part.between_s;

@@ -6,15 +6,17 @@ use crate::arguments::Threads;
 use crate::progress::Progress;
 use serde::Serialize;
 use std::fmt::Write as _;
-use yarrick::Scenario;
 use yarrick::scenario::{Measure, Measured, OrderMeasured, STILL_M_S, TallyMeasured};
 use yarrick::world::WorldError;
+use yarrick::{Scenario, UnitId};
 
 /// The figures of a run.
 pub(crate) struct Figures<'a> {
     scenario: &'a Scenario,
     seconds: f64,
     measured: Measured,
+    /// What the two are called that overlapped most.
+    overlapping: [String; 2],
 }
 
 #[derive(Serialize)]
@@ -81,10 +83,17 @@ impl<'a> Figures<'a> {
             progress.tick(world.tick());
         });
         progress.finish();
+        let measured = measure.close();
+        let name = |unit: UnitId| {
+            let name = play.name_of(unit).map(str::to_owned);
+            name.unwrap_or_else(|| unit.to_string())
+        };
+        let overlap = measured.overlap.map(|overlap| overlap.units);
         Ok(Figures {
             scenario,
             seconds: play.world().time_s(),
-            measured: measure.close(),
+            measured,
+            overlapping: overlap.map_or_else(Default::default, |(a, b)| [name(a), name(b)]),
         })
     }
 
@@ -117,8 +126,8 @@ impl<'a> Figures<'a> {
                 text,
                 "deepest overlap {:.1} % of the smaller radius: {} and {} at ({:.1}, {:.1}), at {:.2} s",
                 overlap.depth * 100.0,
-                overlap.units.0,
-                overlap.units.1,
+                self.overlapping[0],
+                self.overlapping[1],
                 overlap.at.x,
                 overlap.at.y,
                 overlap.time_s,

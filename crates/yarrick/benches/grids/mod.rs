@@ -2,7 +2,7 @@
 
 use petgraph::graph::{NodeIndex, UnGraph};
 use yarrick::Ground;
-use yarrick::ground::{Cell, Passage};
+use yarrick::ground::{Cell, ClearanceMap};
 use yarrick::scenario::Pattern;
 
 /// One map of each pattern, with its name.
@@ -18,7 +18,7 @@ pub(crate) fn maps(side: u32) -> [(&'static str, Ground); 4] {
 /// The cells that a body fits into, and the steps between them at the prices given for straight and for
 /// diagonal ones; for each cell of the map its node.
 pub(crate) fn graph_of(
-    passage: &Passage,
+    passage: &ClearanceMap,
     side: i32,
     (straight, diagonal): (u64, u64),
 ) -> (UnGraph<Cell, u64>, Vec<Option<NodeIndex>>) {

@@ -1,14 +1,14 @@
 //! Whether a body fits: discs and straight walks against closed ground.
 
 use super::crossed::cells_crossed;
-use super::{Cell, Going, Ground, Lattice, Outline, Patch};
+use super::{Cell, Ground, GroundView, Lattice, Outline, Patch};
 use crate::geom::{Vec2, segment_rect_distance_squared};
 
 /// How far a body may reach into closed ground before it counts as touching it, in metres.
 /// Rounding moves a unit that walks along a wall by far less; nobody can see it.
 pub const SKIN_M: f32 = 1e-3;
 
-impl<'a> Going<'a> {
+impl<'a> GroundView<'a> {
     /// Whether a disc lies on the map and touches no closed cell.
     #[must_use]
     pub fn disc_is_clear(&self, centre: Vec2, radius: f32) -> bool {

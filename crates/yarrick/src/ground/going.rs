@@ -6,14 +6,14 @@ use crate::geom::Vec2;
 /// The ground as one gait finds it: what is open to it, and how fast it goes there. A view, to be
 /// taken where it is needed.
 #[derive(Clone, Copy, Debug)]
-pub struct Going<'a> {
+pub struct GroundView<'a> {
     pub(super) ground: &'a Ground,
     pub(super) gait: GaitId,
     /// The slowness of each cell, row by row from below; `0` is closed.
     pub(super) layer: &'a [u8],
 }
 
-impl<'a> Going<'a> {
+impl<'a> GroundView<'a> {
     /// The map.
     #[must_use]
     pub fn ground(&self) -> &'a Ground {

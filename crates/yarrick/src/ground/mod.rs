@@ -5,12 +5,12 @@
 //! All that lies outside the map counts as closed.
 //!
 //! The types to know: [`Ground`] (the map), [`Terrain`] (what a class of ground is like), [`Gait`]
-//! (what all this is to those on foot, to sledges, to swimmers) and [`Passage`] (where a body of some
+//! (what all this is to those on foot, to sledges, to swimmers) and [`ClearanceMap`] (where a body of some
 //! radius fits, and which parts hang together).
 //!
 //! ```
 //! use yarrick::geom::Vec2;
-//! use yarrick::ground::{Ground, Passage, Terrain};
+//! use yarrick::ground::{Ground, ClearanceMap, Terrain};
 //!
 //! let ground = Ground::from_rows(
 //!     1.0,
@@ -24,8 +24,8 @@
 //! // A body 0.4 m in radius walks round the end of the creek; one of 0.8 m does not fit.
 //! let west = ground.cell_at(Vec2::new(0.5, 2.5)).unwrap();
 //! let east = ground.cell_at(Vec2::new(4.5, 2.5)).unwrap();
-//! assert!(Passage::new(&ground, 0.4).connected(west, east));
-//! assert!(!Passage::new(&ground, 0.8).connected(west, east));
+//! assert!(ClearanceMap::new(&ground, 0.4).connected(west, east));
+//! assert!(!ClearanceMap::new(&ground, 0.8).connected(west, east));
 //! # Ok::<(), yarrick::ground::GroundError>(())
 //! ```
 //!
@@ -54,12 +54,12 @@ pub use clear::SKIN_M;
 pub(crate) use crossed::cells_crossed;
 pub use error::{GroundError, MAX_CELLS_A_SIDE, MAX_TERRAINS};
 pub use gait::{Gait, GaitId, MAX_GAITS};
-pub use going::Going;
+pub use going::GroundView;
 pub use lattice::{Lattice, Outline};
 pub(crate) use lines::Stop;
 pub use link::{Link, LinkId, MAX_LINK_COST_M, MAX_LINKS};
 pub(crate) use passage::{Chart, Crossing, Exit, FAR, Tile, Tract};
-pub use passage::{Passage, Region};
+pub use passage::{ClearanceMap, Region};
 pub use patch::Patch;
 pub use terrain::Terrain;
 
@@ -164,10 +164,10 @@ impl Ground {
 
     /// The ground as a gait finds it; as on foot where there is no such gait.
     #[must_use]
-    pub fn going(&self, gait: GaitId) -> Going<'_> {
+    pub fn going(&self, gait: GaitId) -> GroundView<'_> {
         let known = usize::from(gait.0) < self.layers.len();
         let gait = if known { gait } else { GaitId::default() };
-        Going {
+        GroundView {
             ground: self,
             gait,
             layer: &self.layers[usize::from(gait.0)],
@@ -176,7 +176,7 @@ impl Ground {
 
     /// The ground as it is on foot.
     #[must_use]
-    pub fn on_foot(&self) -> Going<'_> {
+    pub fn on_foot(&self) -> GroundView<'_> {
         self.going(GaitId::default())
     }
 
@@ -254,19 +254,19 @@ impl Ground {
         self.on_foot().is_open(cell)
     }
 
-    /// [`Going::slowness`] on foot.
+    /// [`GroundView::slowness`] on foot.
     #[must_use]
     pub fn slowness(&self, cell: Cell) -> Option<u8> {
         self.on_foot().slowness(cell)
     }
 
-    /// [`Going::disc_is_clear`] on foot.
+    /// [`GroundView::disc_is_clear`] on foot.
     #[must_use]
     pub fn disc_is_clear(&self, centre: Vec2, radius: f32) -> bool {
         self.on_foot().disc_is_clear(centre, radius)
     }
 
-    /// [`Going::line_is_clear`] on foot.
+    /// [`GroundView::line_is_clear`] on foot.
     #[must_use]
     pub fn line_is_clear(&self, a: Vec2, b: Vec2, radius: f32) -> bool {
         self.on_foot().line_is_clear(a, b, radius)

@@ -7,7 +7,7 @@
 //! far as they have to. Weights say who gives way to whom, so that no two wait for each other in a gap.
 
 use crate::geom::{Vec2, angle};
-use crate::ground::{Going, SKIN_M};
+use crate::ground::{GroundView, SKIN_M};
 use crate::motion::Turns;
 use crate::near::Near;
 
@@ -144,7 +144,7 @@ impl Contacts {
     }
 
     /// Finds the walls that a body might touch.
-    pub fn find_walls(&mut self, bodies: &Bodies<'_>, going: Going<'_>, who: u32) {
+    pub fn find_walls(&mut self, bodies: &Bodies<'_>, going: GroundView<'_>, who: u32) {
         let me = who as usize;
         self.make_room(bodies.at.len());
         let (at, radius) = (bodies.at[me], bodies.radii[me]);

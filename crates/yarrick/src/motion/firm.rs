@@ -12,7 +12,7 @@
 //! so that there is always an answer; it lies on the wanted step, on one line, or where two of them meet.
 
 use crate::geom::Vec2;
-use crate::ground::{Going, SKIN_M};
+use crate::ground::{GroundView, SKIN_M};
 use crate::motion::step_clear;
 use crate::near::Near;
 use smallvec::SmallVec;
@@ -108,7 +108,7 @@ pub struct Crowd<'a> {
 pub fn step_between(
     crowd: &Crowd<'_>,
     near: &Near,
-    going: Going<'_>,
+    going: GroundView<'_>,
     who: u32,
     wanted: Vec2,
 ) -> Vec2 {
@@ -180,7 +180,7 @@ mod tests {
         at: &[Vec2],
         steps: &[Vec2],
         radii: &[f32],
-        (near, going): (&Near, Going<'_>),
+        (near, going): (&Near, GroundView<'_>),
     ) -> Contacts {
         let count = at.len();
         let limits: Vec<f32> = steps.iter().map(|step| step.length()).collect();

@@ -11,7 +11,7 @@
 //! ```
 
 use crate::geom::Vec2;
-use crate::ground::{Cell, Ground, Passage};
+use crate::ground::{Cell, ClearanceMap, Ground};
 use crate::near::Claims;
 use std::collections::VecDeque;
 
@@ -27,7 +27,7 @@ pub struct Gathering<'a> {
     /// The map.
     pub ground: &'a Ground,
     /// The map as the members find it.
-    pub passage: &'a Passage,
+    pub passage: &'a ClearanceMap,
     /// Places that others hold, or go to.
     pub claims: &'a Claims,
     /// The point that the group was sent to. It lies in an open cell of the passage.
@@ -102,7 +102,7 @@ impl Gathering<'_> {
 }
 
 impl Flood {
-    fn start(&mut self, passage: &Passage, start: Cell) {
+    fn start(&mut self, passage: &ClearanceMap, start: Cell) {
         let count = passage.weights().len();
         if self.seen.len() != count || self.run == u32::MAX {
             self.seen.clear();
@@ -115,7 +115,7 @@ impl Flood {
     }
 
     /// The next open cell, nearest on foot first.
-    fn next(&mut self, passage: &Passage) -> Option<Cell> {
+    fn next(&mut self, passage: &ClearanceMap) -> Option<Cell> {
         let cell = self.frontier.pop_front()?;
         for beside in passage.lattice().beside(cell) {
             self.reach(passage, beside);
@@ -123,7 +123,7 @@ impl Flood {
         Some(cell)
     }
 
-    fn reach(&mut self, passage: &Passage, cell: Cell) {
+    fn reach(&mut self, passage: &ClearanceMap, cell: Cell) {
         if let Some(node) = passage.node(cell)
             && passage.weights()[node] > 0
             && self.seen[node] != self.run
@@ -229,7 +229,7 @@ mod tests {
     }
 
     fn places(ground: &Ground, point: Vec2, radius: f32, count: usize) -> Vec<Vec2> {
-        let passage = Passage::new(ground, radius);
+        let passage = ClearanceMap::new(ground, radius);
         let gathering = Gathering {
             ground,
             passage: &passage,

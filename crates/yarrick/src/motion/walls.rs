@@ -1,7 +1,7 @@
 //! Keeping bodies out of closed ground.
 
 use crate::geom::Vec2;
-use crate::ground::{Going, Outline, SKIN_M};
+use crate::ground::{GroundView, Outline, SKIN_M};
 
 /// How often a body in a corner is pushed out of the walls round it before it stays put.
 const PUSHES: usize = 4;
@@ -11,7 +11,7 @@ const PUSHES: usize = 4;
 ///
 /// If `from` touches no closed ground, neither does the answer, nor the straight way to it.
 #[must_use]
-pub fn step_clear(going: Going<'_>, from: Vec2, to: Vec2, radius: f32) -> Vec2 {
+pub fn step_clear(going: GroundView<'_>, from: Vec2, to: Vec2, radius: f32) -> Vec2 {
     if going.line_is_clear(from, to, radius) {
         return to;
     }
@@ -24,7 +24,7 @@ pub fn step_clear(going: Going<'_>, from: Vec2, to: Vec2, radius: f32) -> Vec2 {
 }
 
 /// The point, moved out of the closed cells and back onto the map, the deepest first.
-fn pushed_out(going: Going<'_>, point: Vec2, radius: f32) -> Vec2 {
+fn pushed_out(going: GroundView<'_>, point: Vec2, radius: f32) -> Vec2 {
     let reach = (radius - SKIN_M * 0.5).max(0.0);
     let room = going.ground().bounds().grown(-reach);
     let mut at = room.nearest(point);

@@ -1,7 +1,7 @@
 //! What stands between a goal and the ground that can be reached, and from where that is least.
 
 use crate::geom::Vec2;
-use crate::ground::{Cell, Going, Passage, Region};
+use crate::ground::{Cell, ClearanceMap, GroundView, Region};
 use core::cmp::Reverse;
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, BinaryHeap};
@@ -36,8 +36,8 @@ const NEARLY_MOST: u32 = 20;
 /// What is looked for: the cell of some regions from which the least stands between it and a goal, which
 /// lies on the map.
 pub(super) struct Quest<'a> {
-    pub(super) going: Going<'a>,
-    pub(super) passage: &'a Passage,
+    pub(super) going: GroundView<'a>,
+    pub(super) passage: &'a ClearanceMap,
     pub(super) regions: &'a [Region],
     pub(super) from: Vec2,
     pub(super) goal: Cell,
@@ -105,7 +105,7 @@ pub(super) fn nearest_by_way(quest: &Quest<'_>) -> Option<(Cell, Barrier, u32)> 
     Some((cell_of(at), barrier, known.len() as u32))
 }
 
-fn neighbours(going: Going<'_>, cell: Cell) -> impl Iterator<Item = Cell> {
+fn neighbours(going: GroundView<'_>, cell: Cell) -> impl Iterator<Item = Cell> {
     let lattice = going.ground().lattice();
     let corners = [(1, 1), (-1, 1), (-1, -1), (1, -1)];
     let corners = corners.into_iter().filter(move |_| lattice.is_square());
@@ -114,7 +114,7 @@ fn neighbours(going: Going<'_>, cell: Cell) -> impl Iterator<Item = Cell> {
 }
 
 /// Why a body does not fit into a cell.
-fn what_stands(going: Going<'_>, cell: Cell) -> Barrier {
+fn what_stands(going: GroundView<'_>, cell: Cell) -> Barrier {
     let ground = going.ground();
     if going.is_open(cell) {
         return Barrier::Narrow;

@@ -19,7 +19,7 @@ use super::detour::Detours;
 use super::nodes::Nodes;
 use super::queue::Queue;
 use crate::ground::steps::{ANY, DIAGONAL, Eight, Four, STEPS, Six, Tiling, offsets};
-use crate::ground::{Cell, Lattice, Passage};
+use crate::ground::{Cell, ClearanceMap, Lattice};
 
 /// The search, and the workspace that it reuses.
 #[derive(Clone, Debug, Default)]
@@ -37,7 +37,7 @@ impl Cells {
     /// Begins to look for a cheapest way from an open cell to any of some others, given as entries.
     pub(super) fn begin(
         &mut self,
-        passage: &Passage,
+        passage: &ClearanceMap,
         nodes: &mut Nodes,
         start: usize,
         goals: impl Iterator<Item = usize>,
@@ -62,7 +62,7 @@ impl Cells {
     /// goal was reached, if that is known by then, and how many cells were settled.
     pub(super) fn advance(
         &mut self,
-        passage: &Passage,
+        passage: &ClearanceMap,
         nodes: &mut Nodes,
         most: u32,
     ) -> (Option<bool>, u32) {
@@ -73,7 +73,7 @@ impl Cells {
         }
     }
 
-    fn begin_on(&mut self, tiling: impl Tiling, passage: &Passage, nodes: &mut Nodes) {
+    fn begin_on(&mut self, tiling: impl Tiling, passage: &ClearanceMap, nodes: &mut Nodes) {
         let least = 2 * u64::from(passage.lightest());
         let dearest = DIAGONAL * 2 * u64::from(passage.heaviest());
         // A step may lead away from the goal by as much as it costs at the least.
@@ -91,7 +91,7 @@ impl Cells {
     fn advance_on(
         &mut self,
         tiling: impl Tiling,
-        passage: &Passage,
+        passage: &ClearanceMap,
         nodes: &mut Nodes,
         most: u32,
     ) -> (Option<bool>, u32) {
@@ -126,7 +126,13 @@ impl Cells {
 
     /// Offers the cost of a settled node to its neighbours.
     #[inline]
-    fn spread(&mut self, tiling: impl Tiling, passage: &Passage, nodes: &mut Nodes, at: usize) {
+    fn spread(
+        &mut self,
+        tiling: impl Tiling,
+        passage: &ClearanceMap,
+        nodes: &mut Nodes,
+        at: usize,
+    ) {
         let (x, y) = passage.place(at);
         let weights = passage.weights();
         let offsets = offsets(passage.stride());
@@ -147,7 +153,7 @@ impl Cells {
     }
 
     /// Offers it to where links lead from there.
-    fn leap(&mut self, tiling: impl Tiling, passage: &Passage, nodes: &mut Nodes, at: usize) {
+    fn leap(&mut self, tiling: impl Tiling, passage: &ClearanceMap, nodes: &mut Nodes, at: usize) {
         for (number, hop) in passage.hops_from(at) {
             let (next, cost) = (hop.to as usize, nodes.cost(at) + hop.cost);
             if nodes.reach_by_link(next, cost, number as u16) {
@@ -161,7 +167,7 @@ impl Cells {
     /// the cell to which it leads, counted in the same way, and of the link.
     pub(super) fn trace(
         &self,
-        passage: &Passage,
+        passage: &ClearanceMap,
         nodes: &Nodes,
         way: &mut Vec<Cell>,
         leaps: &mut Vec<(u32, u16)>,
@@ -185,7 +191,7 @@ impl Cells {
     }
 }
 
-fn eight(passage: &Passage) -> Eight {
+fn eight(passage: &ClearanceMap) -> Eight {
     let even = passage.is_even() && passage.hops().is_empty();
     Eight { even }
 }

@@ -1,6 +1,6 @@
 //! The least that is left from a cell to the goal, where links may lead there quicker than the ground.
 
-use crate::ground::Passage;
+use crate::ground::ClearanceMap;
 use crate::ground::steps::Tiling;
 
 /// What is left from any cell, at the least.
@@ -18,7 +18,7 @@ pub(super) struct Detours {
 
 impl Detours {
     /// Works out what is left from each link, for goals given as entries.
-    pub(super) fn find(&mut self, passage: &Passage, tiling: impl Tiling, goals: &[u32]) {
+    pub(super) fn find(&mut self, passage: &ClearanceMap, tiling: impl Tiling, goals: &[u32]) {
         let places = || goals.iter().map(|goal| passage.place(*goal as usize));
         let (xs, ys) = (
             || places().map(|place| place.0),

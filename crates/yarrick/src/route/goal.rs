@@ -2,7 +2,7 @@
 
 use super::reach::nearest_clear;
 use crate::geom::{Block, Vec2, angle};
-use crate::ground::{Cell, Going, Passage, Patch};
+use crate::ground::{Cell, ClearanceMap, GroundView, Patch};
 use serde::{Deserialize, Serialize};
 
 /// What a way is to lead to.
@@ -92,7 +92,7 @@ impl Goal {
 
     /// Whether a body that stands at a point has come to the goal.
     #[must_use]
-    pub fn is_met(&self, going: Going<'_>, radius: f32, at: Vec2) -> bool {
+    pub fn is_met(&self, going: GroundView<'_>, radius: f32, at: Vec2) -> bool {
         let ground = going.ground();
         match self {
             Goal::Point(point) => at == *point,
@@ -112,7 +112,7 @@ impl Goal {
     }
 
     /// The open cells in which a way may end.
-    pub(super) fn ends(&self, going: Going<'_>, passage: &Passage, radius: f32) -> Ends {
+    pub(super) fn ends(&self, going: GroundView<'_>, passage: &ClearanceMap, radius: f32) -> Ends {
         let ground = going.ground();
         let around = |at: Vec2, reach: f32| {
             let reach = Vec2::splat(reach.max(0.0));
@@ -162,7 +162,12 @@ impl Ends {
         }
     }
 
-    fn at_points(going: Going<'_>, passage: &Passage, radius: f32, points: &[Vec2]) -> Ends {
+    fn at_points(
+        going: GroundView<'_>,
+        passage: &ClearanceMap,
+        radius: f32,
+        points: &[Vec2],
+    ) -> Ends {
         let mut cells = Vec::new();
         let mut ends = Vec::new();
         for point in points {
@@ -180,7 +185,7 @@ impl Ends {
 
     /// Where to stop in the cell that was reached. In an area that is its middle; the way is cut short
     /// where it comes into the area.
-    pub(super) fn point(&self, going: Going<'_>, cell: Cell) -> Vec2 {
+    pub(super) fn point(&self, going: GroundView<'_>, cell: Cell) -> Vec2 {
         let known = self.cells.iter().position(|end| *end == cell);
         let point = known.and_then(|at| self.points.as_ref().map(|points| points[at]));
         point.unwrap_or_else(|| going.ground().centre(cell))

@@ -17,7 +17,7 @@
 
 use super::nodes::Nodes;
 use crate::ground::steps::{ANY, DIAGONAL, STEPS, STRAIGHT, WAYS_ON, octile};
-use crate::ground::{Cell, Crossing, Passage, Stop};
+use crate::ground::{Cell, ClearanceMap, Crossing, Stop};
 use core::cmp::Reverse;
 use std::collections::BinaryHeap;
 
@@ -137,7 +137,12 @@ fn moved((x, y): At, (dx, dy): (i32, i32)) -> At {
 impl Jumps {
     /// Begins to look for a cheapest way between two open cells, given as entries. Costs in `nodes`
     /// are for a slowness of one half.
-    pub(super) fn begin(&mut self, passage: &Passage, nodes: &mut Nodes, ends: (usize, usize)) {
+    pub(super) fn begin(
+        &mut self,
+        passage: &ClearanceMap,
+        nodes: &mut Nodes,
+        ends: (usize, usize),
+    ) {
         self.ends = ends;
         self.open.clear();
         if self.parents.len() < passage.weights().len() {
@@ -150,7 +155,7 @@ impl Jumps {
 
     /// How many cells one step may look at, at the most: a diagonal run to the goal, and four that
     /// are left off.
-    pub(super) fn most_of_a_step(passage: &Passage) -> u32 {
+    pub(super) fn most_of_a_step(passage: &ClearanceMap) -> u32 {
         let rows = passage.weights().len() / passage.stride();
         1 + 4 * FAR + rows.min(passage.stride()) as u32
     }
@@ -159,7 +164,7 @@ impl Jumps {
     /// the goal was reached, if that is known by then, and how many cells were looked at.
     pub(super) fn advance(
         &mut self,
-        passage: &Passage,
+        passage: &ClearanceMap,
         lines: &Crossing,
         nodes: &mut Nodes,
         most: u32,
@@ -267,7 +272,7 @@ impl Jumps {
     }
 
     /// The cells of the way, from last to first.
-    pub(super) fn trace(&self, passage: &Passage, way: &mut Vec<Cell>) {
+    pub(super) fn trace(&self, passage: &ClearanceMap, way: &mut Vec<Cell>) {
         let (start, mut at) = self.ends;
         while at != start {
             let parent = self.parents[at] as usize;

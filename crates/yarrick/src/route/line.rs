@@ -1,10 +1,10 @@
 //! What a straight line over the ground costs.
 
 use crate::geom::{Hexagon, Vec2};
-use crate::ground::{Cell, Going, Lattice, cells_crossed};
+use crate::ground::{Cell, GroundView, Lattice, cells_crossed};
 
 /// The cost of a clear straight line, in metres times slowness.
-pub(super) fn line_cost(going: Going<'_>, a: Vec2, b: Vec2) -> f32 {
+pub(super) fn line_cost(going: GroundView<'_>, a: Vec2, b: Vec2) -> f32 {
     match going.ground().lattice() {
         Lattice::Hexes => {
             // Lines between middles run along the sides of hexes: the slower side counts.
@@ -16,11 +16,11 @@ pub(super) fn line_cost(going: Going<'_>, a: Vec2, b: Vec2) -> f32 {
     }
 }
 
-fn slowness(going: Going<'_>, cell: Cell) -> f32 {
+fn slowness(going: GroundView<'_>, cell: Cell) -> f32 {
     f32::from(going.slowness(cell).unwrap_or(u8::MAX))
 }
 
-fn cost_over_squares(going: Going<'_>, a: Vec2, b: Vec2) -> f32 {
+fn cost_over_squares(going: GroundView<'_>, a: Vec2, b: Vec2) -> f32 {
     let length = a.distance(b);
     let (mut cost, mut reached) = (0.0, 0.0_f32);
     for (cell, until) in cells_crossed(going.ground(), a, b) {
@@ -31,7 +31,7 @@ fn cost_over_squares(going: Going<'_>, a: Vec2, b: Vec2) -> f32 {
 }
 
 /// From side to side of each hexagon.
-fn cost_over_hexes(going: Going<'_>, a: Vec2, b: Vec2) -> f32 {
+fn cost_over_hexes(going: GroundView<'_>, a: Vec2, b: Vec2) -> f32 {
     let ground = going.ground();
     let (length, along) = (a.distance(b), b - a);
     let half = ground.cell_m() * 0.5;

@@ -7,7 +7,7 @@
 //!
 //! ```
 //! use yarrick::geom::Vec2;
-//! use yarrick::ground::{Ground, Passage, Terrain};
+//! use yarrick::ground::{Ground, ClearanceMap, Terrain};
 //! use yarrick::route::Router;
 //!
 //! let ground = Ground::from_rows(
@@ -18,7 +18,7 @@
 //!       "...#."],
 //!     &[('.', Terrain::open("sand")), ('#', Terrain::closed("dyke"))],
 //! )?;
-//! let passage = Passage::new(&ground, 0.4);
+//! let passage = ClearanceMap::new(&ground, 0.4);
 //! let route = Router::default()
 //!     .find(&ground, &passage, 0.4, Vec2::new(2.5, 0.5), Vec2::new(4.5, 0.5))
 //!     .unwrap();
@@ -58,7 +58,7 @@ pub use barrier::Barrier;
 pub use far::FarSearch;
 pub use field::{FieldError, GoalField};
 pub use goal::Goal;
-pub use planner::{Ask, COST_OF_A_ROUTE, Group, MANY, Planner, Standing, Ticket};
+pub use planner::{Ask, COST_OF_A_ROUTE, Group, MANY, Planner, RouteRequest, Standing};
 pub use reach::{Reach, Shortfall, reach};
 pub(crate) use reach::{footing_or_free, nearest_free};
 pub use rounded::round_corners;
@@ -67,7 +67,7 @@ pub use search::{Found, Progress, Search};
 pub use waypoints::{Leg, MAX_LEG_COST_M, MAX_WAYPOINTS, Trip, Waypoint, WaypointError, Waypoints};
 
 use crate::geom::Vec2;
-use crate::ground::{Going, Ground, LinkId, Passage};
+use crate::ground::{ClearanceMap, Ground, GroundView, LinkId};
 
 /// A way over the ground.
 #[derive(Clone, Debug, PartialEq)]
@@ -117,7 +117,12 @@ pub enum NoRoute {
 }
 
 /// The metres of plain ground that take as long as a way from a point past some others.
-pub(crate) fn cost_of_way(ground: &Ground, passage: &Passage, from: Vec2, past: &[Vec2]) -> f32 {
+pub(crate) fn cost_of_way(
+    ground: &Ground,
+    passage: &ClearanceMap,
+    from: Vec2,
+    past: &[Vec2],
+) -> f32 {
     let going = ground.going(passage.gait());
     let first = past.first().map(|to| [from, *to]);
     let first = first.map_or(0.0, |leg| smooth::plain_metres(going, &leg, &[]));
@@ -140,7 +145,7 @@ impl Route {
     }
 
     /// Works out its length and cost.
-    fn measure(&mut self, going: Going<'_>) {
+    fn measure(&mut self, going: GroundView<'_>) {
         self.cost_m = smooth::plain_metres(going, &self.points, &self.links);
         self.length_m = self.points.windows(2).map(|p| p[0].distance(p[1])).sum();
     }

@@ -2,7 +2,7 @@
 
 use super::barrier::{Barrier, Quest, nearest_by_way};
 use crate::geom::Vec2;
-use crate::ground::{Cell, Going, Ground, Passage, Region};
+use crate::ground::{Cell, ClearanceMap, Ground, GroundView, Region};
 use serde::{Deserialize, Serialize};
 
 /// Why a body cannot stand at the point that was asked for.
@@ -60,7 +60,7 @@ impl Reach {
 #[must_use]
 pub fn reach(
     ground: &Ground,
-    passage: &Passage,
+    passage: &ClearanceMap,
     radius: f32,
     region: Region,
     (from, goal): (Vec2, Vec2),
@@ -126,7 +126,7 @@ pub(crate) struct Footing {
 /// closed ground.
 pub(crate) fn footing(
     ground: &Ground,
-    passage: &Passage,
+    passage: &ClearanceMap,
     radius: f32,
     from: Vec2,
 ) -> Option<Footing> {
@@ -157,8 +157,8 @@ pub(crate) fn footing(
 /// The free place for a body that is nearest to a point, or nearly so: the middle of a cell, or a point
 /// on the way there.
 pub(crate) fn nearest_free(
-    going: Going<'_>,
-    passage: &Passage,
+    going: GroundView<'_>,
+    passage: &ClearanceMap,
     radius: f32,
     from: Vec2,
 ) -> Option<Vec2> {
@@ -169,7 +169,7 @@ pub(crate) fn nearest_free(
 /// Where a body sets foot on the grid, or would after it has walked out of closed ground.
 pub(crate) fn footing_or_free(
     ground: &Ground,
-    passage: &Passage,
+    passage: &ClearanceMap,
     radius: f32,
     from: Vec2,
 ) -> Option<Footing> {
@@ -198,7 +198,7 @@ fn steps_aside(cell_m: f32) -> impl Iterator<Item = Vec2> {
 
 /// The point nearest to `wanted`, on the line from it to the middle of its open cell, that can
 /// be walked to from there.
-pub(super) fn nearest_clear(going: Going<'_>, radius: f32, cell: Cell, wanted: Vec2) -> Vec2 {
+pub(super) fn nearest_clear(going: GroundView<'_>, radius: f32, cell: Cell, wanted: Vec2) -> Vec2 {
     let centre = going.ground().centre(cell);
     if going.line_is_clear(wanted, centre, radius) {
         return wanted;

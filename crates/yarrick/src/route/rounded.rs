@@ -1,7 +1,7 @@
 //! Rounded corners: a path with curves in place of its corners, for walking that looks natural.
 
 use crate::geom::Vec2;
-use crate::ground::{Going, LinkId};
+use crate::ground::{GroundView, LinkId};
 
 /// How many straight pieces make a curve.
 const PIECES: usize = 6;
@@ -17,7 +17,7 @@ const TRIES: usize = 4;
 /// Each corner becomes a parabola (a quadratic Bézier curve) of a few straight pieces.
 #[must_use]
 pub fn round_corners(
-    going: Going<'_>,
+    going: GroundView<'_>,
     radius: f32,
     points: &[Vec2],
     links: &[(u32, LinkId)],
@@ -45,7 +45,7 @@ pub fn round_corners(
 
 /// The curve in place of a corner, or the corner.
 fn curve(
-    going: Going<'_>,
+    going: GroundView<'_>,
     radius: f32,
     [before, corner, after]: [Vec2; 3],
     most_m: f32,

@@ -6,7 +6,7 @@ use super::goal::{Ends, Goal};
 use super::search::{Progress, Search};
 use super::{NoRoute, Route, Shortfall, reach, smooth};
 use crate::geom::Vec2;
-use crate::ground::{Cell, Going, Ground, Passage, Region};
+use crate::ground::{Cell, ClearanceMap, Ground, GroundView, Region};
 
 /// Finds routes. Holds only workspace, which grows to the size of the map and is reused, and the route
 /// that it is looking for.
@@ -67,7 +67,7 @@ impl Router {
     pub fn find(
         &mut self,
         ground: &Ground,
-        passage: &Passage,
+        passage: &ClearanceMap,
         radius: f32,
         from: Vec2,
         to: Vec2,
@@ -82,7 +82,7 @@ impl Router {
     pub fn find_to(
         &mut self,
         ground: &Ground,
-        passage: &Passage,
+        passage: &ClearanceMap,
         radius: f32,
         from: Vec2,
         goal: &Goal,
@@ -97,7 +97,7 @@ impl Router {
     pub fn begin(
         &mut self,
         ground: &Ground,
-        passage: &Passage,
+        passage: &ClearanceMap,
         radius: f32,
         from: Vec2,
         goal: &Goal,
@@ -118,7 +118,7 @@ impl Router {
     pub fn advance(
         &mut self,
         ground: &Ground,
-        passage: &Passage,
+        passage: &ClearanceMap,
         most: u32,
     ) -> Option<Result<Route, NoRoute>> {
         self.quest.as_ref()?;
@@ -140,7 +140,7 @@ impl Router {
     /// The work that [`Router::advance`] may do on a passage, however little it is told to: what cannot be
     /// divided.
     #[must_use]
-    pub fn least_step(passage: &Passage) -> u32 {
+    pub fn least_step(passage: &ClearanceMap) -> u32 {
         let far = passage.chart().map_or(1, |_| FarSearch::LEAST_STEP);
         Search::least_step(passage).max(far)
     }
@@ -160,7 +160,7 @@ impl Router {
     fn prepare(
         &mut self,
         ground: &Ground,
-        passage: &Passage,
+        passage: &ClearanceMap,
         radius: f32,
         (from, goal): (Vec2, &Goal),
     ) -> Result<Option<Route>, NoRoute> {
@@ -210,8 +210,8 @@ impl Router {
     /// As near as one can get to a goal that is out of reach.
     fn nearest(
         &mut self,
-        going: Going<'_>,
-        passage: &Passage,
+        going: GroundView<'_>,
+        passage: &ClearanceMap,
         radius: f32,
         start: &Start,
         (goal, ends): (&Goal, &Ends),
@@ -234,7 +234,7 @@ impl Router {
     }
 
     /// Pulls the cells straight that the search has found.
-    fn complete(&mut self, ground: &Ground, passage: &Passage, quest: Quest) -> Route {
+    fn complete(&mut self, ground: &Ground, passage: &ClearanceMap, quest: Quest) -> Route {
         let going = ground.going(passage.gait());
         let (cells, links) = match self.by {
             Some(Method::Far) => (self.far.cells(), self.far.links()),
@@ -251,7 +251,7 @@ impl Router {
     }
 
     /// The route that was pulled last; in an area, up to where it comes into it.
-    fn route(&self, going: Going<'_>, quest: Quest, settled: u32) -> Route {
+    fn route(&self, going: GroundView<'_>, quest: Quest, settled: u32) -> Route {
         let mut route = Route {
             points: self.pull.points().to_vec(),
             links: self.pull.links().to_vec(),
@@ -269,7 +269,7 @@ impl Router {
 
     /// The cells that the last search settled, in no particular order: to see what it cost; of a long way that
     /// was found by a chart of the map, the gates that it looked at. None where the way was straight. `passage` must be the one that was searched.
-    pub fn searched<'a>(&'a self, passage: &'a Passage) -> impl Iterator<Item = Cell> + 'a {
+    pub fn searched<'a>(&'a self, passage: &'a ClearanceMap) -> impl Iterator<Item = Cell> + 'a {
         let by_search = self.search.settled(passage);
         let by_far = self.far.settled(passage);
         let searched = by_search.take_while(|_| self.by == Some(Method::Search));
@@ -293,7 +293,7 @@ fn check(ground: &Ground, radius: f32, from: Vec2, goal: &Goal) -> Result<(), No
     if !(from.is_finite() && goal.is_finite()) {
         return Err(NoRoute::NotFinite);
     }
-    let most = Passage::MAX_RADIUS_CELLS * ground.cell_m();
+    let most = ClearanceMap::MAX_RADIUS_CELLS * ground.cell_m();
     if !(0.0..=most).contains(&radius) {
         return Err(NoRoute::BadRadius);
     }
@@ -305,8 +305,8 @@ fn check(ground: &Ground, radius: f32, from: Vec2, goal: &Goal) -> Result<(), No
 
 /// Where a way begins: where the body stands, or in the nearest free place.
 fn start_from(
-    going: Going<'_>,
-    passage: &Passage,
+    going: GroundView<'_>,
+    passage: &ClearanceMap,
     radius: f32,
     from: Vec2,
 ) -> Result<Start, NoRoute> {

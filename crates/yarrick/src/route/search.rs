@@ -7,7 +7,7 @@
 use super::cells::Cells;
 use super::jump::Jumps;
 use super::nodes::Nodes;
-use crate::ground::{Cell, Crossing, LinkId, Passage};
+use crate::ground::{Cell, ClearanceMap, Crossing, LinkId};
 
 /// What a search found.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -49,14 +49,14 @@ pub struct Search {
 impl Search {
     /// Finds a cheapest way between two cells. `None` where there is none, which costs nothing:
     /// the passage knows its regions.
-    pub fn find(&mut self, passage: &Passage, from: Cell, to: Cell) -> Option<Found> {
+    pub fn find(&mut self, passage: &ClearanceMap, from: Cell, to: Cell) -> Option<Found> {
         self.find_any(passage, from, &[to])
     }
 
     /// Finds a cheapest way from a cell to any of some others, in one search: the last of
     /// [`Search::cells`] is the one that it leads to. Those out of reach count for nothing. `None` where
     /// all are.
-    pub fn find_any(&mut self, passage: &Passage, from: Cell, to: &[Cell]) -> Option<Found> {
+    pub fn find_any(&mut self, passage: &ClearanceMap, from: Cell, to: &[Cell]) -> Option<Found> {
         if !self.begin_any(passage, from, to) {
             return None;
         }
@@ -68,12 +68,12 @@ impl Search {
 
     /// Begins to look for a cheapest way between two cells; [`Search::advance`] goes on. Gives
     /// whether there is one.
-    pub fn begin(&mut self, passage: &Passage, from: Cell, to: Cell) -> bool {
+    pub fn begin(&mut self, passage: &ClearanceMap, from: Cell, to: Cell) -> bool {
         self.begin_any(passage, from, &[to])
     }
 
     /// The same to any of some cells.
-    pub fn begin_any(&mut self, passage: &Passage, from: Cell, to: &[Cell]) -> bool {
+    pub fn begin_any(&mut self, passage: &ClearanceMap, from: Cell, to: &[Cell]) -> bool {
         self.cells.clear();
         self.links.clear();
         self.settled = 0;
@@ -95,7 +95,7 @@ impl Search {
 
     /// Goes on with the search that was begun, until it is done or has settled `most` more
     /// cells; fewer than [`Search::least_step`] are not enough to stop it before. The passage must be the same, and unchanged.
-    pub fn advance(&mut self, passage: &Passage, most: u32) -> Progress {
+    pub fn advance(&mut self, passage: &ClearanceMap, most: u32) -> Progress {
         let lines = passage.lines().filter(|_| self.jumps);
         let (reached, settled) = match lines {
             Some(lines) => self.by_jumps.advance(passage, lines, &mut self.nodes, most),
@@ -124,7 +124,7 @@ impl Search {
     /// The work that [`Search::advance`] may do on a passage, however little it is told to: what cannot be
     /// divided.
     #[must_use]
-    pub fn least_step(passage: &Passage) -> u32 {
+    pub fn least_step(passage: &ClearanceMap) -> u32 {
         match passage.lines().is_some_and(Crossing::has_few_corners) {
             true => Jumps::most_of_a_step(passage),
             false => 1,
@@ -137,7 +137,7 @@ impl Search {
         self.settled
     }
 
-    fn trace(&mut self, passage: &Passage) {
+    fn trace(&mut self, passage: &ClearanceMap) {
         let mut leaps = Vec::new();
         match self.jumps {
             true => self.by_jumps.trace(passage, &mut self.cells),
@@ -154,7 +154,7 @@ impl Search {
 
     /// The cells that the last search settled, in order of their rows. `passage` must be the one that
     /// was searched.
-    pub fn settled<'a>(&'a self, passage: &'a Passage) -> impl Iterator<Item = Cell> + 'a {
+    pub fn settled<'a>(&'a self, passage: &'a ClearanceMap) -> impl Iterator<Item = Cell> + 'a {
         let settled = self.nodes.settled(passage.weights().len());
         settled.map(|at| passage.cell(at))
     }
@@ -197,7 +197,7 @@ mod tests {
     }
 
     /// The cost of a way, for a slowness of one half, if it is one.
-    fn cost_of(passage: &Passage, way: &[Cell]) -> Option<u64> {
+    fn cost_of(passage: &ClearanceMap, way: &[Cell]) -> Option<u64> {
         let step = |pair: &[Cell]| {
             let (a, b) = (pair[0], pair[1]);
             let beside = [Cell::new(a.x, b.y), Cell::new(b.x, a.y), b];
@@ -216,7 +216,7 @@ mod tests {
         fn going_from_corner_to_corner_costs_the_same_as_from_cell_to_cell(
             ground in ground(), from in 0_usize..6000, to in 0_usize..6000,
         ) {
-            let passage = Passage::new(&ground, 0.4);
+            let passage = ClearanceMap::new(&ground, 0.4);
             let open: Vec<Cell> = (0..ground.width() * ground.height())
                 .map(|k| Cell::new((k % ground.width()) as i32, (k / ground.width()) as i32))
                 .filter(|cell| passage.is_open(*cell))

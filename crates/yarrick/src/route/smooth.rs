@@ -6,7 +6,7 @@
 
 use super::line::line_cost;
 use crate::geom::Vec2;
-use crate::ground::{Cell, Going, LinkId, Passage};
+use crate::ground::{Cell, ClearanceMap, GroundView, LinkId};
 
 /// How many corners in a row may be out of sight before looking farther is given up.
 const GIVE_UP_AFTER: usize = 8;
@@ -76,8 +76,8 @@ impl Pull {
     /// first and the last cell, or in clear sight of their middles.
     pub(super) fn pull(
         &mut self,
-        going: Going<'_>,
-        passage: &Passage,
+        going: GroundView<'_>,
+        passage: &ClearanceMap,
         ends: &Ends,
         way: Way<'_>,
         straight: bool,
@@ -89,8 +89,8 @@ impl Pull {
     /// The same for a path that is given as its corners, of which some are led to by links.
     pub(super) fn pull_points(
         &mut self,
-        going: Going<'_>,
-        passage: &Passage,
+        going: GroundView<'_>,
+        passage: &ClearanceMap,
         radius: f32,
         points: &[Vec2],
         links: &[(u32, LinkId)],
@@ -111,7 +111,13 @@ impl Pull {
         self.pull_corners(going, passage, radius, true);
     }
 
-    fn pull_corners(&mut self, going: Going<'_>, passage: &Passage, radius: f32, straight: bool) {
+    fn pull_corners(
+        &mut self,
+        going: GroundView<'_>,
+        passage: &ClearanceMap,
+        radius: f32,
+        straight: bool,
+    ) {
         self.points.clear();
         self.links.clear();
         self.points
@@ -136,7 +142,7 @@ impl Pull {
     }
 
     /// The turns of the path with their costs so far, and the two ends.
-    fn find_corners(&mut self, going: Going<'_>, ends: &Ends, way: Way<'_>) {
+    fn find_corners(&mut self, going: GroundView<'_>, ends: &Ends, way: Way<'_>) {
         let ground = going.ground();
         let slowness = |cell: Cell| f32::from(going.slowness(cell).unwrap_or(1));
         let cells = way.cells;
@@ -174,8 +180,8 @@ impl Pull {
 
     fn farthest_in_sight(
         &self,
-        going: Going<'_>,
-        passage: &Passage,
+        going: GroundView<'_>,
+        passage: &ClearanceMap,
         radius: f32,
         at: usize,
     ) -> usize {
@@ -205,7 +211,7 @@ impl Pull {
 }
 
 /// Whether three cells in a row lie on one line.
-fn goes_straight_on(going: Going<'_>, cells: &[Cell]) -> bool {
+fn goes_straight_on(going: GroundView<'_>, cells: &[Cell]) -> bool {
     let [a, b, c] = [cells[0], cells[1], cells[2]];
     if going.ground().lattice().is_square() {
         return c.x - b.x == b.x - a.x && c.y - b.y == b.y - a.y;
@@ -216,7 +222,7 @@ fn goes_straight_on(going: Going<'_>, cells: &[Cell]) -> bool {
 
 /// Whether the straight line is the best way beyond doubt, so that no search is needed: it is
 /// clear, and goes over nothing but the fastest ground of the map. Links may be quicker.
-pub(super) fn straight_is_best(going: Going<'_>, passage: &Passage, ends: &Ends) -> bool {
+pub(super) fn straight_is_best(going: GroundView<'_>, passage: &ClearanceMap, ends: &Ends) -> bool {
     if !passage.hops().is_empty() || !going.line_is_clear(ends.from, ends.to, ends.radius) {
         return false;
     }
@@ -228,7 +234,7 @@ pub(super) fn straight_is_best(going: Going<'_>, passage: &Passage, ends: &Ends)
 const PLAIN: f32 = 16.0;
 
 /// The metres of plain ground that take as long as a clear path with links.
-pub(super) fn plain_metres(going: Going<'_>, points: &[Vec2], links: &[(u32, LinkId)]) -> f32 {
+pub(super) fn plain_metres(going: GroundView<'_>, points: &[Vec2], links: &[(u32, LinkId)]) -> f32 {
     let legs = points.windows(2).zip(1_u32..);
     let cost = |(leg, end): (&[Vec2], u32)| {
         let link = links.iter().find(|(at, _)| *at == end);
@@ -240,7 +246,7 @@ pub(super) fn plain_metres(going: Going<'_>, points: &[Vec2], links: &[(u32, Lin
     legs.map(cost).sum()
 }
 
-fn costs_no_more(going: Going<'_>, here: Corner, there: Corner) -> bool {
+fn costs_no_more(going: GroundView<'_>, here: Corner, there: Corner) -> bool {
     let known = there.cost - here.cost;
     line_cost(going, here.point, there.point) <= known * 1.0001 + 1e-3
 }

@@ -77,7 +77,7 @@ pub enum ScriptAct {
         /// What is to be done.
         action: Action,
         /// By whom.
-        units: Whom,
+        units: Recipients,
         /// What becomes of what they do already.
         when: When,
     },
@@ -85,7 +85,7 @@ pub enum ScriptAct {
 
 /// Whom an order is for.
 #[derive(Clone, Debug, PartialEq)]
-pub enum Whom {
+pub enum Recipients {
     /// What the side's player has selected.
     Selected,
     /// Units that the scenario placed, by their numbers.

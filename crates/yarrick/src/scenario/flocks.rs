@@ -1,11 +1,11 @@
 //! `[[flock]]` and `[[zone]]`: what flies over the map, and what keeps it, draws it, or drives it off.
 
-use super::mistake::Mistake;
+use super::error::ScenarioError;
 use super::named::Named;
 use super::named::Names;
 use super::table::{Field, Table};
 use crate::geom::{MAX_OUTLINE_POINTS, Outline, Vec2, angle};
-use crate::motion::flock::{Air, Flock, Manners, Zone, ZoneId, ZoneRole};
+use crate::motion::flock::{Air, Flock, FlockParams, Zone, ZoneId, ZoneRole};
 use crate::rng::Stream;
 use crate::world::{Appearance, FlockId, MAX_FLOCKS, UnitId, World, WorldError};
 
@@ -18,7 +18,7 @@ pub struct FlockPlan {
     /// What it is called.
     pub name: String,
     /// How its members behave.
-    pub manners: Manners,
+    pub params: FlockParams,
     /// How many they are.
     pub count: u32,
     /// The middle of where they begin, in metres.
@@ -84,21 +84,21 @@ impl Flocks {
         let context = table.context();
         let field = table.field("name").needed();
         let name = field.is_given().then(|| field.name()).flatten();
-        let manners = read_manners(&table);
-        let draft = manners.and_then(|manners| match Flock::new(manners) {
+        let params = read_manners(&table);
+        let draft = params.and_then(|params| match Flock::new(params) {
             Ok(draft) => Some(draft),
             Err(error) => {
                 let span = table.span().clone();
-                context.note(Mistake::new(span, error.to_string()));
+                context.note(ScenarioError::new(span, error.to_string()));
                 None
             }
         });
-        let plan = read_plan(&table, name, manners);
+        let plan = read_plan(&table, name, params);
         let span = field.span.clone();
         table.finish();
         if self.plans.all.len() >= MAX_FLOCKS {
             let message = format!("a world has at most {MAX_FLOCKS} flocks");
-            return context.note(Mistake::new(span, message));
+            return context.note(ScenarioError::new(span, message));
         }
         if let Some(name) = name {
             let known = self.plans.all.len();
@@ -125,7 +125,7 @@ impl Flocks {
                 if let Some(draft) = &mut self.drafts[usize::from(*flock)]
                     && let Err(error) = draft.add_zone(zone.clone())
                 {
-                    context.note(Mistake::new(span.clone(), error.to_string()));
+                    context.note(ScenarioError::new(span.clone(), error.to_string()));
                     break;
                 }
             }
@@ -166,8 +166,8 @@ impl Flocks {
     }
 }
 
-fn read_manners(table: &Table<'_>) -> Option<Manners> {
-    let usual = Manners::default();
+fn read_manners(table: &Table<'_>) -> Option<FlockParams> {
+    let usual = FlockParams::default();
     let number = |key, usual: f32, low: f64, unit: &str| {
         let field = table.field(key);
         let value = field.or(f64::from(usual), |field| field.number(low..=10_000.0, unit));
@@ -200,7 +200,7 @@ fn read_manners(table: &Table<'_>) -> Option<Manners> {
     // Asked for before anything ends here, so that its keys are known.
     let air = read_air(table);
     let turn_rate = turn("turn_rate", usual.turn_rate, 3600.0, "degrees a second");
-    Some(Manners {
+    Some(FlockParams {
         view_m: view_m?,
         view_angle: view_angle?,
         spacing_m: spacing_m?,
@@ -241,7 +241,11 @@ fn read_air(table: &Table<'_>) -> Option<Option<Air>> {
     }))
 }
 
-fn read_plan(table: &Table<'_>, name: Option<&str>, manners: Option<Manners>) -> Option<FlockPlan> {
+fn read_plan(
+    table: &Table<'_>,
+    name: Option<&str>,
+    params: Option<FlockParams>,
+) -> Option<FlockPlan> {
     let count = table.field("count").needed();
     let count = count
         .is_given()
@@ -263,7 +267,7 @@ fn read_plan(table: &Table<'_>, name: Option<&str>, manners: Option<Manners>) ->
     let size_m = size_m?;
     Some(FlockPlan {
         name: name?.to_owned(),
-        manners: manners?,
+        params: params?,
         count: count? as u32,
         at: at?,
         spread_m: spread_m? as f32,
@@ -333,7 +337,7 @@ fn read_outline(table: &Table<'_>) -> Option<Outline> {
             let message =
                 format!("a zone needs one of \"circle\", \"box\" and \"polygon\", not {count}");
             let span = table.span().clone();
-            table.context().note(Mistake::new(span, message));
+            table.context().note(ScenarioError::new(span, message));
             None
         }
     }
@@ -391,9 +395,9 @@ pub(super) fn put_in(
 fn scattered(plan: &FlockPlan, seed: u64) -> Result<Flock<Appearance>, WorldError> {
     use core::f32::consts::PI;
     let mut stream = Stream::new(seed, &format!("flock {}", plan.name));
-    let mut flock = Flock::new(plan.manners)?;
+    let mut flock = Flock::new(plan.params)?;
     let (floor, ceiling) = plan
-        .manners
+        .params
         .air
         .map_or((0.0, 0.0), |air| (air.floor_m, air.ceiling_m));
     for _ in 0..plan.count {

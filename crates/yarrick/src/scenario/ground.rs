@@ -1,6 +1,6 @@
 //! `[ground]`: the map as rows of characters, its legend, its heights.
 
-use super::mistake::{Mistake, Span, one_of};
+use super::error::{ScenarioError, Span, one_of};
 use super::table::{Context, Table};
 use super::value::single_glyph;
 use crate::ground::{Ground, Lattice, MAX_CELLS_A_SIDE, MAX_TERRAINS, Terrain};
@@ -46,7 +46,7 @@ pub(super) fn read(table: Table<'_>) -> Option<Ground> {
             Ok(Some(heights)) => ground.with_heights(heights),
             _ => Ok(ground),
         })
-        .map_err(|error| context.note(Mistake::new(span, error.to_string())));
+        .map_err(|error| context.note(ScenarioError::new(span, error.to_string())));
     ground.ok()
 }
 
@@ -70,13 +70,13 @@ pub(super) fn read_keyed<K>(
     for (key, at, value, span) in table.entries() {
         let Some(symbol) = read_key(key) else {
             let message = format!("a legend key is {like}, not {key:?}");
-            context.note(Mistake::new(at, message));
+            context.note(ScenarioError::new(at, message));
             sound = false;
             continue;
         };
         let DeValue::Table(entries) = value else {
             let message = "a legend entry must be a table, such as { name = \"sand\" }";
-            context.note(Mistake::new(span, message));
+            context.note(ScenarioError::new(span, message));
             sound = false;
             continue;
         };
@@ -92,7 +92,7 @@ pub(super) fn read_keyed<K>(
     let count = legend.terrains.len();
     if sound && !(1..=MAX_TERRAINS).contains(&count) {
         let message = format!("the legend has {count} entries; allowed is 1 to {MAX_TERRAINS}");
-        context.note(Mistake::new(table.span().clone(), message));
+        context.note(ScenarioError::new(table.span().clone(), message));
         sound = false;
     }
     sound.then_some(legend)
@@ -133,13 +133,13 @@ pub(super) fn measure(context: &Context<'_>, span: &Span, rows: &[Row<'_>]) -> O
     };
     if width == 0 {
         let message = "the map has no cells; it needs at least one row of one character";
-        context.note(Mistake::new(span.clone(), message));
+        context.note(ScenarioError::new(span.clone(), message));
         return None;
     }
     if width.max(height) > most {
         let message =
             format!("the map is {width} by {height} cells; at most {most} a side are allowed");
-        context.note(Mistake::new(span.clone(), message));
+        context.note(ScenarioError::new(span.clone(), message));
         return None;
     }
     even_rows(context, rows, width).then_some((width as u32, rows.len() as u32))
@@ -168,7 +168,7 @@ fn even_rows(context: &Context<'_>, rows: &[Row<'_>], width: usize) -> bool {
         if found != width {
             even = false;
             let message = format!("this row has {found} characters, most have {width}");
-            context.note(Mistake::new(at.clone(), message));
+            context.note(ScenarioError::new(at.clone(), message));
         }
     }
     even
@@ -193,7 +193,7 @@ pub(super) fn read_classes(
                     let names: Vec<String> = legend.symbols.iter().map(char::to_string).collect();
                     let names = one_of(names.iter().map(String::as_str));
                     let message = format!("the legend has no entry for {symbol:?}; it has {names}");
-                    context.note(Mistake::new(character(at, byte, symbol), message));
+                    context.note(ScenarioError::new(character(at, byte, symbol), message));
                 }
             }
         }
@@ -227,7 +227,7 @@ fn read_heights(table: &Table<'_>, size: Option<(u32, u32)>) -> Result<Option<Ve
             let Some(steps) = symbol.to_digit(36) else {
                 let message =
                     format!("a height is a digit 0 to 9 or a letter a to z, not {symbol:?}");
-                context.note(Mistake::new(character(at, byte, symbol), message));
+                context.note(ScenarioError::new(character(at, byte, symbol), message));
                 return Err(());
             };
             heights.push(steps as f32 * step_m.unwrap_or(1.0) as f32);

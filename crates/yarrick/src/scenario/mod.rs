@@ -1,7 +1,7 @@
 //! Scenario files: a map, a roster, units and a script, in TOML.
 //!
 //! The types to know: [`Scenario`] (loaded from text), [`Play`] (a scenario under way) and
-//! [`Mistakes`] (all that is wrong with one, each at its line and column). Loading is all or
+//! [`ScenarioErrors`] (all that is wrong with one, each at its line and column). Loading is all or
 //! nothing, and reads files only through the caller.
 //!
 //! ```
@@ -47,11 +47,11 @@
 
 mod clicks;
 mod entry;
+mod error;
+mod errors;
 mod flocks;
 mod ground;
 mod measure;
-mod mistake;
-mod mistakes;
 mod named;
 mod orders;
 mod pattern;
@@ -69,17 +69,17 @@ mod value;
 mod ways;
 mod write;
 
-pub use entry::{GroundChange, GroupDeed, ScriptAct, ScriptLine, Scripted, Whom};
+pub use entry::{GroundChange, GroupDeed, Recipients, ScriptAct, ScriptLine, Scripted};
+pub use error::{MAX_ERRORS, ScenarioError, Span};
+pub use errors::ScenarioErrors;
 pub use flocks::{FlockPlan, ZoneChange, ZonePlan};
 pub use measure::{
     FlockMeasured, FlockPart, Measure, Measured, OrderMeasured, Overlap, STILL_M_S, TallyLine,
     TallyMeasured, ZoneMeasured,
 };
-pub use mistake::{MAX_MISTAKES, Mistake, Span};
-pub use mistakes::Mistakes;
 pub use pattern::Pattern;
 pub use plain::{MAX_PAIRS, USUAL_LEGEND, read_pairs};
-pub use play::{Happening, How, Play};
+pub use play::{Play, PlayEvent, SelectedBy};
 pub use script::MAX_SECONDS;
 pub use source::{MAX_FILE_BYTES, MAX_FILES, Read, Source};
 pub use units::Placed;
@@ -131,8 +131,8 @@ impl Scenario {
     /// Reads a scenario that is a single text.
     ///
     /// # Errors
-    /// [`Mistakes`] with all that is wrong with it.
-    pub fn parse(text: &str) -> Result<Scenario, Mistakes> {
+    /// [`ScenarioErrors`] with all that is wrong with it.
+    pub fn parse(text: &str) -> Result<Scenario, ScenarioErrors> {
         Scenario::load("scenario.toml", &|name| {
             if name == "scenario.toml" {
                 Ok(text.to_owned())
@@ -145,15 +145,15 @@ impl Scenario {
     /// Reads a scenario from the file called `main` and those that it includes.
     ///
     /// # Errors
-    /// [`Mistakes`] with all that is wrong with them. Files that cannot be read are among
+    /// [`ScenarioErrors`] with all that is wrong with them. Files that cannot be read are among
     /// these.
-    pub fn load(main: &str, read: Read<'_>) -> Result<Scenario, Mistakes> {
-        let (sources, order, mistakes) = source::gather(main, read);
+    pub fn load(main: &str, read: Read<'_>) -> Result<Scenario, ScenarioErrors> {
+        let (sources, order, errors) = source::gather(main, read);
         let documents: Vec<_> = sources
             .iter()
             .map(|source| DeTable::parse_recoverable(&source.text))
             .collect();
-        let context = Context::new(&sources, mistakes);
+        let context = Context::new(&sources, errors);
         for (file, (_, errors)) in documents.iter().enumerate() {
             for error in errors {
                 let bytes = error.span().unwrap_or(0..0);
@@ -162,10 +162,10 @@ impl Scenario {
                 if (1..=40).contains(&piece.len()) && !piece.contains('\n') {
                     message = format!("{message}, at {piece:?}");
                 }
-                context.note(Mistake::new(Span { file, bytes }, message));
+                context.note(ScenarioError::new(Span { file, bytes }, message));
             }
         }
-        // A file that is no TOML would only raise follow-on mistakes.
+        // A file that is no TOML would only raise follow-on errors.
         let scenario = if context.has_mistakes() {
             None
         } else {
@@ -175,12 +175,12 @@ impl Scenario {
                 .collect();
             read_all(&context, tables)
         };
-        let mut mistakes = context.into_mistakes();
-        mistakes.sort_by_key(|mistake| (mistake.span.file, mistake.span.bytes.start));
-        mistakes.dedup();
+        let mut errors = context.into_mistakes();
+        errors.sort_by_key(|error| (error.span.file, error.span.bytes.start));
+        errors.dedup();
         match scenario {
-            Some(scenario) if mistakes.is_empty() => Ok(scenario),
-            _ => Err(Mistakes { mistakes, sources }),
+            Some(scenario) if errors.is_empty() => Ok(scenario),
+            _ => Err(ScenarioErrors { errors, sources }),
         }
     }
 }
@@ -432,15 +432,15 @@ fn only_one<'a>(
         match &first {
             Some(known) => {
                 let message = format!("there is a [{key}] already");
-                let mistake = Mistake::new(table.span().clone(), message);
-                context.note(mistake.with_other(known.span().clone(), "first defined"));
+                let error = ScenarioError::new(table.span().clone(), message);
+                context.note(error.with_other(known.span().clone(), "first defined"));
             }
             None => first = Some(table),
         }
     }
     if !seen && let Some(main) = files.last() {
         let message = format!("a scenario needs a [{key}]");
-        context.note(Mistake::new(main.span().clone(), message));
+        context.note(ScenarioError::new(main.span().clone(), message));
     }
     first
 }
@@ -452,6 +452,6 @@ fn check_script_length(context: &Context<'_>, main: usize, count: usize) {
             file: main,
             bytes: 0..0,
         };
-        context.note(Mistake::new(span, message));
+        context.note(ScenarioError::new(span, message));
     }
 }

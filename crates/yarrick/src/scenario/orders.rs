@@ -1,7 +1,7 @@
 //! The plain orders of a script: what is to be done, and by whom.
 
-use super::entry::{ScriptAct, Whom};
-use super::mistake::{Mistake, Span};
+use super::entry::{Recipients, ScriptAct};
+use super::error::{ScenarioError, Span};
 use super::named::Names;
 use super::table::{Field, Table};
 use crate::geom::Vec2;
@@ -160,12 +160,12 @@ fn angle((degrees, radians): &(Field<'_>, Field<'_>), key: &str) -> Option<Optio
     }
 }
 
-fn whom(table: &Table<'_>, names: &Names) -> Option<Whom> {
+fn whom(table: &Table<'_>, names: &Names) -> Option<Recipients> {
     let (units, ids) = (table.field("units"), table.field("ids"));
     match (units.is_given(), ids.is_given()) {
-        (false, false) => Some(Whom::Selected),
-        (true, false) => named_units(table, names).map(Whom::Placed),
-        (false, true) => units_by_id(table).map(Whom::Ids),
+        (false, false) => Some(Recipients::Selected),
+        (true, false) => named_units(table, names).map(Recipients::Placed),
+        (false, true) => units_by_id(table).map(Recipients::Ids),
         (true, true) => {
             ids.note("an order is for \"units\" or for \"ids\", not for both");
             None
@@ -189,7 +189,9 @@ fn id(table: &Table<'_>, name: &str, span: &Span) -> Option<UnitId> {
     let parsed = name.parse();
     if parsed.is_err() {
         let message = format!("{name:?} is not an id: {NotAnId}");
-        table.context().note(Mistake::new(span.clone(), message));
+        table
+            .context()
+            .note(ScenarioError::new(span.clone(), message));
     }
     parsed.ok()
 }

@@ -140,7 +140,7 @@ fn maze(side: u32, seed: u64) -> Vec<bool> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::ground::Passage;
+    use crate::ground::ClearanceMap;
 
     #[test]
     fn patterns_of_any_size_can_be_made_and_repeat() {
@@ -149,7 +149,7 @@ mod tests {
                 assert_eq!(pattern.ground(side, 3), pattern.ground(side, 3));
             }
             let ground = pattern.ground(100, 3);
-            let passage = Passage::new(&ground, 0.4);
+            let passage = ClearanceMap::new(&ground, 0.4);
             let cells = ground.whole().cells();
             let open = cells.filter(|cell| passage.is_open(*cell)).count();
             assert!((3_000..10_000).contains(&open), "{pattern:?}: {open}");

@@ -9,9 +9,9 @@
 //! A list of pairs has one a line: four numbers, apart by blanks or commas. They are the start and the
 //! goal, x and y each, in metres. Blank lines count for nothing, nor does what follows a `#`.
 
+use super::error::{MAX_ERRORS, ScenarioError, Span};
+use super::errors::ScenarioErrors;
 use super::ground::{measure, read_classes, read_keyed, read_legend};
-use super::mistake::{MAX_MISTAKES, Mistake, Span};
-use super::mistakes::Mistakes;
 use super::source::Source;
 use super::table::{Context, Table};
 use super::{MAX_FILE_BYTES, Scenario};
@@ -38,12 +38,12 @@ impl Scenario {
     /// the file, for messages; `legend` the name and the text of another, if [`USUAL_LEGEND`] does not do.
     ///
     /// # Errors
-    /// [`Mistakes`] with all that is wrong with both.
+    /// [`ScenarioErrors`] with all that is wrong with both.
     pub fn of_rows(
         name: &str,
         text: &str,
         legend: Option<(&str, &str)>,
-    ) -> Result<Scenario, Mistakes> {
+    ) -> Result<Scenario, ScenarioErrors> {
         let legend = legend.unwrap_or(("the usual legend", USUAL_LEGEND));
         with_legend((name, text), legend, read_rows)
     }
@@ -52,14 +52,14 @@ impl Scenario {
     /// row from the top. The legend says by its keys, such as `"#c6d6dc"`, what each colour means.
     ///
     /// # Errors
-    /// [`Mistakes`] with all that is wrong with both; of each colour that the legend does not name, the
+    /// [`ScenarioErrors`] with all that is wrong with both; of each colour that the legend does not name, the
     /// first pixel.
     pub fn of_pixels(
         name: &str,
         width: u32,
         pixels: &[[u8; 3]],
         legend: (&str, &str),
-    ) -> Result<Scenario, Mistakes> {
+    ) -> Result<Scenario, ScenarioErrors> {
         with_legend((name, ""), legend, |context, legend| {
             read_pixels(context, legend, width, pixels)
         })
@@ -92,20 +92,20 @@ fn with_legend(
     (name, text): (&str, &str),
     (legend_name, legend): (&str, &str),
     read: impl FnOnce(&Context<'_>, Table<'_>) -> Option<Ground>,
-) -> Result<Scenario, Mistakes> {
+) -> Result<Scenario, ScenarioErrors> {
     let source = |name: &str, text: &str| Source {
         name: name.to_owned(),
         text: text.to_owned(),
     };
     let sources = vec![source(name, text), source(legend_name, legend)];
-    let mut mistakes = Vec::new();
+    let mut errors = Vec::new();
     let parsed = DeTable::parse(&sources[1].text);
     if let Err(error) = &parsed {
         let bytes = error.span().unwrap_or(0..0);
         let message = error.message().trim_end().replace('\n', "; ");
-        mistakes.push(Mistake::new(Span { file: 1, bytes }, message));
+        errors.push(ScenarioError::new(Span { file: 1, bytes }, message));
     }
-    let context = Context::new(&sources, mistakes);
+    let context = Context::new(&sources, errors);
     let ground = parsed.as_ref().ok().and_then(|table| {
         let span = Span {
             file: 1,
@@ -116,11 +116,11 @@ fn with_legend(
             Table::new(&context, span, "the legend", table.get_ref()),
         )
     });
-    let mut mistakes = context.into_mistakes();
-    mistakes.sort_by_key(|mistake| (mistake.span.file, mistake.span.bytes.start));
+    let mut errors = context.into_mistakes();
+    errors.sort_by_key(|error| (error.span.file, error.span.bytes.start));
     match ground {
-        Some(ground) if mistakes.is_empty() => Ok(Scenario::of_ground(name, ground)),
-        _ => Err(Mistakes { mistakes, sources }),
+        Some(ground) if errors.is_empty() => Ok(Scenario::of_ground(name, ground)),
+        _ => Err(ScenarioErrors { errors, sources }),
     }
 }
 
@@ -150,7 +150,7 @@ fn read_pixels(
         for (x, pixel) in row.iter().enumerate() {
             match legend.symbols.iter().position(|known| known == pixel) {
                 Some(class) => classes.push(class as u8),
-                None if unknown.contains(pixel) || unknown.len() >= MAX_MISTAKES => {}
+                None if unknown.contains(pixel) || unknown.len() >= MAX_ERRORS => {}
                 None => {
                     unknown.push(*pixel);
                     let [red, green, blue] = pixel;
@@ -160,7 +160,7 @@ fn read_pixels(
                         x + 1,
                         y + 1
                     );
-                    context.note(Mistake::new(whole.clone(), message));
+                    context.note(ScenarioError::new(whole.clone(), message));
                 }
             }
         }
@@ -169,7 +169,7 @@ fn read_pixels(
         return None;
     }
     Ground::new(width, rows.len() as u32, 1.0, legend.terrains, classes)
-        .map_err(|error| context.note(Mistake::new(whole, error.to_string())))
+        .map_err(|error| context.note(ScenarioError::new(whole, error.to_string())))
         .ok()
 }
 
@@ -181,7 +181,7 @@ fn read_rows(context: &Context<'_>, legend: Table<'_>) -> Option<Ground> {
     let text = &context.source(0).text;
     if text.len() > MAX_FILE_BYTES {
         let message = format!("a map has at most {MAX_FILE_BYTES} bytes");
-        context.note(Mistake::new(whole, message));
+        context.note(ScenarioError::new(whole, message));
         return None;
     }
     let legend = read_legend(legend);
@@ -195,7 +195,7 @@ fn read_rows(context: &Context<'_>, legend: Table<'_>) -> Option<Ground> {
     let classes = read_classes(context, &legend, &rows);
     let ((width, height), classes) = size.zip(classes)?;
     Ground::new(width, height, 1.0, legend.terrains, classes)
-        .map_err(|error| context.note(Mistake::new(whole, error.to_string())))
+        .map_err(|error| context.note(ScenarioError::new(whole, error.to_string())))
         .ok()
 }
 
@@ -214,13 +214,13 @@ fn lines(text: &str) -> Vec<(&str, Span)> {
 /// Reads a list of starts and goals, in metres. `name` is that of the file, for messages.
 ///
 /// # Errors
-/// [`Mistakes`] with every line that is wrong, and for a list without any pair.
-pub fn read_pairs(name: &str, text: &str) -> Result<Vec<(Vec2, Vec2)>, Mistakes> {
+/// [`ScenarioErrors`] with every line that is wrong, and for a list without any pair.
+pub fn read_pairs(name: &str, text: &str) -> Result<Vec<(Vec2, Vec2)>, ScenarioErrors> {
     let sources = vec![Source {
         name: name.to_owned(),
         text: text.to_owned(),
     }];
-    let mut mistakes = Vec::new();
+    let mut errors = Vec::new();
     let mut pairs = Vec::new();
     for (line, span) in lines(text) {
         let line = line.split('#').next().unwrap_or_default();
@@ -241,7 +241,7 @@ pub fn read_pairs(name: &str, text: &str) -> Result<Vec<(Vec2, Vec2)>, Mistakes>
                 let message = format!(
                     "a line has four numbers of at most {MAX_COORDINATE_M}: from x, from y, to x, to y"
                 );
-                mistakes.push(Mistake::new(span, message));
+                errors.push(ScenarioError::new(span, message));
             }
         }
     }
@@ -249,17 +249,20 @@ pub fn read_pairs(name: &str, text: &str) -> Result<Vec<(Vec2, Vec2)>, Mistakes>
         file: 0,
         bytes: 0..0,
     };
-    if pairs.is_empty() && mistakes.is_empty() {
-        mistakes.push(Mistake::new(whole, "there is no pair in it".to_owned()));
+    if pairs.is_empty() && errors.is_empty() {
+        errors.push(ScenarioError::new(
+            whole,
+            "there is no pair in it".to_owned(),
+        ));
     } else if pairs.len() > MAX_PAIRS {
         let message = format!(
             "it has {} pairs; at most {MAX_PAIRS} are allowed",
             pairs.len()
         );
-        mistakes.push(Mistake::new(whole, message));
+        errors.push(ScenarioError::new(whole, message));
     }
-    match mistakes.is_empty() {
+    match errors.is_empty() {
         true => Ok(pairs),
-        false => Err(Mistakes { mistakes, sources }),
+        false => Err(ScenarioErrors { errors, sources }),
     }
 }

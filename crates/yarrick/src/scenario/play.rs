@@ -1,6 +1,6 @@
 //! Playing a scenario: its script fed into its world, tick by tick.
 
-use super::entry::{GroundChange, GroupDeed, ScriptAct, ScriptLine, Scripted, Whom};
+use super::entry::{GroundChange, GroupDeed, Recipients, ScriptAct, ScriptLine, Scripted};
 use super::flocks::{self, Handles, ZoneChange};
 use super::{Placed, Scenario};
 use crate::geom::{Rect, Vec2};
@@ -9,7 +9,7 @@ use crate::motion::formation::Formation;
 use crate::rng::Stream;
 use crate::select::{Camera, FlatView, GestureSettings, PointerInput};
 use crate::world::{
-    Change, Command, Deed, Event, FlockChange, Hand, SideId, Ticket, UnitId, Verb, World,
+    Change, Command, Event, FlockChange, Hand, HandOutput, SideId, Ticket, UnitId, Verb, World,
     WorldError,
 };
 use std::collections::BTreeMap;
@@ -32,13 +32,13 @@ pub struct Play {
     asked: BTreeMap<Ticket, ScriptLine>,
     /// What the zones of the scenario are called in the world, by their number.
     zones: Handles,
-    happened: Vec<Happening>,
+    happened: Vec<PlayEvent>,
     trail: u64,
 }
 
 /// Something that happened in a tick of a play.
 #[derive(Clone, Debug, PartialEq)]
-pub enum Happening {
+pub enum PlayEvent {
     /// A player selected.
     Selected {
         /// Whose player.
@@ -46,7 +46,7 @@ pub enum Happening {
         /// What is selected now.
         units: Vec<UnitId>,
         /// How.
-        how: How,
+        how: SelectedBy,
     },
     /// A player made a control group, or added to it.
     Grouped {
@@ -72,7 +72,7 @@ pub enum Happening {
 
 /// How a player selected.
 #[derive(Clone, Copy, Debug, PartialEq)]
-pub enum How {
+pub enum SelectedBy {
     /// With a click.
     Click,
     /// With a box, on the ground in metres; `None` where a corner of it showed no ground.
@@ -149,7 +149,7 @@ impl Play {
     /// happened, in order.
     ///
     /// An entry takes effect in the first tick that ends at its time or later.
-    pub fn step(&mut self) -> &[Happening] {
+    pub fn step(&mut self) -> &[PlayEvent] {
         self.feed();
         self.advance()
     }
@@ -172,16 +172,16 @@ impl Play {
     }
 
     /// Steps the world: the second half of [`Play::step`].
-    pub fn advance(&mut self) -> &[Happening] {
+    pub fn advance(&mut self) -> &[PlayEvent] {
         let events = self.world.step().iter().cloned();
-        self.happened.extend(events.map(Happening::Event));
+        self.happened.extend(events.map(PlayEvent::Event));
         let (trail, checksum) = (self.trail, self.world.checksum());
         self.trail = trail.rotate_left(5).wrapping_mul(0x9e37_79b9_7f4a_7c15) ^ checksum;
         &self.happened
     }
 
     /// Steps until a time in seconds, telling `watch` what happens in each tick.
-    pub fn run_until(&mut self, time_s: f64, mut watch: impl FnMut(&World, &[Happening])) {
+    pub fn run_until(&mut self, time_s: f64, mut watch: impl FnMut(&World, &[PlayEvent])) {
         while !self.is_past(time_s) {
             self.step();
             watch(&self.world, &self.happened);
@@ -273,7 +273,7 @@ impl Play {
                 action,
                 units,
                 when,
-            } => Some(Deed::Commanded(Command {
+            } => Some(HandOutput::Commanded(Command {
                 side: entry.side,
                 units: self.recipients(entry.side, units),
                 action: action.clone(),
@@ -283,28 +283,30 @@ impl Play {
         self.note(entry, deed);
     }
 
-    fn recipients(&self, side: SideId, units: &Whom) -> Vec<UnitId> {
+    fn recipients(&self, side: SideId, units: &Recipients) -> Vec<UnitId> {
         match units {
-            Whom::Selected => self.hand(side).selection().ids().to_vec(),
-            Whom::Placed(units) => units.iter().map(|k| self.placed[*k as usize]).collect(),
-            Whom::Ids(ids) => ids.clone(),
+            Recipients::Selected => self.hand(side).selection().ids().to_vec(),
+            Recipients::Placed(units) => units.iter().map(|k| self.placed[*k as usize]).collect(),
+            Recipients::Ids(ids) => ids.clone(),
         }
     }
 
     /// Hands in or notes down what an entry came to.
-    fn note(&mut self, entry: &Scripted, deed: Option<Deed>) {
+    fn note(&mut self, entry: &Scripted, deed: Option<HandOutput>) {
         match deed {
-            Some(Deed::Selected { dragged: None }) => self.note_selected(entry.side, How::Click),
-            Some(Deed::Selected {
+            Some(HandOutput::Selected { dragged: None }) => {
+                self.note_selected(entry.side, SelectedBy::Click);
+            }
+            Some(HandOutput::Selected {
                 dragged: Some(rect),
             }) => {
                 let camera = self.hand(entry.side).camera();
                 let ground = |screen| self.world.ground_under(camera, screen);
                 let corners = ground(rect.min).zip(ground(rect.max));
                 let rect = corners.map(|(a, b)| Rect::from_corners(a, b));
-                self.note_selected(entry.side, How::Box(rect));
+                self.note_selected(entry.side, SelectedBy::Box(rect));
             }
-            Some(Deed::Commanded(command)) => {
+            Some(HandOutput::Commanded(command)) => {
                 self.change(&entry.line, Change::Command(command));
             }
             None => {}
@@ -334,7 +336,7 @@ impl Play {
             },
         };
         self.change(line, change);
-        self.happened.push(Happening::Ground(what));
+        self.happened.push(PlayEvent::Ground(what));
     }
 
     fn change_zone(&mut self, line: &ScriptLine, number: u32, change: ZoneChange) {
@@ -352,7 +354,7 @@ impl Play {
             self.change(line, Change::Flock { flock, change });
         }
         let zone = number;
-        self.happened.push(Happening::Zone { zone, change });
+        self.happened.push(PlayEvent::Zone { zone, change });
     }
 
     /// Lets the world be worked out on so many threads: nothing else changes.
@@ -365,7 +367,7 @@ impl Play {
     }
 
     /// Does something with a pointer at a point of the ground.
-    fn point(&mut self, side: SideId, point: Vec2, input: PointerInput) -> Option<Deed> {
+    fn point(&mut self, side: SideId, point: Vec2, input: PointerInput) -> Option<HandOutput> {
         let height = self.world.ground().height_at(point);
         let hand = &mut self.hands[usize::from(side.0)];
         let at = hand.camera().to_screen(point.extend(height))?;
@@ -385,18 +387,18 @@ impl Play {
             return;
         }
         if deed == GroupDeed::Recall {
-            return self.note_selected(side, How::Group(number));
+            return self.note_selected(side, SelectedBy::Group(number));
         }
         let units = hand.groups().members(number).to_vec();
-        self.happened.push(Happening::Grouped {
+        self.happened.push(PlayEvent::Grouped {
             side,
             number,
             units,
         });
     }
 
-    fn note_selected(&mut self, side: SideId, how: How) {
+    fn note_selected(&mut self, side: SideId, how: SelectedBy) {
         let units = self.hand(side).selection().ids().to_vec();
-        self.happened.push(Happening::Selected { side, units, how });
+        self.happened.push(PlayEvent::Selected { side, units, how });
     }
 }

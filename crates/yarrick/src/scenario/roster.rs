@@ -1,12 +1,12 @@
 //! `[[kind]]`: what units there are.
 
-use super::mistake::{Mistake, Span};
+use super::error::{ScenarioError, Span};
 use super::named::Named;
 use super::table::{Context, Field, Table};
 use super::ways::Gaits;
 use crate::combat::Weapon;
 use crate::geom::Vec2;
-use crate::ground::{GaitId, Ground, Passage};
+use crate::ground::{ClearanceMap, GaitId, Ground};
 use crate::motion::steering::Turning;
 use crate::world::{Kind, MAX_KINDS, Rank};
 
@@ -156,12 +156,12 @@ pub(super) fn finish_kinds(
     for (at, draft) in drafts.all.iter().enumerate() {
         let (name, span) = &drafts.names[at];
         let kind = filled_in(drafts, context, at).and_then(|full| full.finish(context, name));
-        let widest = ground.map_or(f32::MAX, |g| g.cell_m() * Passage::MAX_RADIUS_CELLS);
+        let widest = ground.map_or(f32::MAX, |g| g.cell_m() * ClearanceMap::MAX_RADIUS_CELLS);
         if let Some(radius_m) = draft.radius_m.filter(|radius| *radius as f32 > widest) {
             let message = format!(
                 "{name:?} has a radius of {radius_m} m; on cells of this size {widest} m are allowed"
             );
-            context.note(Mistake::new(draft.radius_span.clone(), message));
+            context.note(ScenarioError::new(draft.radius_span.clone(), message));
         }
         kinds.add(context, name, span.clone(), kind);
     }
@@ -188,7 +188,7 @@ fn filled_in(drafts: &Named<Draft>, context: &Context<'_>, at: usize) -> Option<
                 let round = names.collect::<Vec<_>>().join(" → ");
                 let message =
                     format!("kinds are based on one another in a circle: {round} → {base}");
-                context.note(Mistake::new(span.clone(), message));
+                context.note(ScenarioError::new(span.clone(), message));
             }
             return None;
         }
@@ -226,7 +226,7 @@ impl Draft {
                 let message = format!(
                     "{name:?} needs the key {key:?}, of its own or of a kind it is based on"
                 );
-                context.note(Mistake::new(self.span.clone(), message));
+                context.note(ScenarioError::new(self.span.clone(), message));
             }
         }
         let mut plain = Kind::walker(name, self.radius_m? as f32, self.speed? as f32);

@@ -1,8 +1,8 @@
 //! `[[script]]`: what the players do, and when.
 
 use super::entry::{GroundChange, GroupDeed, ScriptAct, ScriptLine, Scripted};
+use super::error::ScenarioError;
 use super::flocks::{Flocks, ZoneChange};
-use super::mistake::Mistake;
 use super::named::Named;
 use super::named::Names;
 use super::orders;
@@ -58,7 +58,7 @@ pub(super) fn read(
                  \"ground\", \"zone\" and \"form\", not {}",
                 given.len()
             );
-            context.note(Mistake::new(table.span().clone(), message));
+            context.note(ScenarioError::new(table.span().clone(), message));
             return None;
         }
     };

@@ -1,7 +1,7 @@
 //! Reading checked values out of a table: every slip is noted with its place, and reading goes
-//! on, so that all mistakes of a file are found at once.
+//! on, so that all errors of a file are found at once.
 
-use super::mistake::{MAX_MISTAKES, Mistake, Span, nearest_name, one_of};
+use super::error::{MAX_ERRORS, ScenarioError, Span, nearest_name, one_of};
 use super::source::Source;
 use super::value::{NAME, as_name, as_number, as_point, describe, single_glyph};
 use crate::geom::Vec2;
@@ -13,19 +13,19 @@ use toml::de::{DeTable, DeValue};
 /// What all tables of a scenario are read with.
 pub(super) struct Context<'a> {
     pub(super) sources: &'a [Source],
-    mistakes: RefCell<Vec<Mistake>>,
+    errors: RefCell<Vec<ScenarioError>>,
 }
 
 impl<'a> Context<'a> {
-    pub(super) fn new(sources: &'a [Source], mistakes: Vec<Mistake>) -> Context<'a> {
+    pub(super) fn new(sources: &'a [Source], errors: Vec<ScenarioError>) -> Context<'a> {
         Context {
             sources,
-            mistakes: RefCell::new(mistakes),
+            errors: RefCell::new(errors),
         }
     }
 
-    pub(super) fn note(&self, mistake: Mistake) {
-        self.mistakes.borrow_mut().push(mistake);
+    pub(super) fn note(&self, error: ScenarioError) {
+        self.errors.borrow_mut().push(error);
     }
 
     pub(super) fn source(&self, file: usize) -> &Source {
@@ -33,11 +33,11 @@ impl<'a> Context<'a> {
     }
 
     pub(super) fn has_mistakes(&self) -> bool {
-        !self.mistakes.borrow().is_empty()
+        !self.errors.borrow().is_empty()
     }
 
-    pub(super) fn into_mistakes(self) -> Vec<Mistake> {
-        self.mistakes.into_inner()
+    pub(super) fn into_mistakes(self) -> Vec<ScenarioError> {
+        self.errors.into_inner()
     }
 
     /// Notes that a name is not among the known ones.
@@ -48,21 +48,21 @@ impl<'a> Context<'a> {
         given: &str,
         known: impl Iterator<Item = &'n str> + Clone,
     ) {
-        // Where there are none at all, that is the mistake, and noted once.
+        // Where there are none at all, that is the error, and noted once.
         if known.clone().next().is_none() {
             return;
         }
         // In a file that is wrong throughout, looking for what was meant would take too long.
-        if self.mistakes.borrow().len() > 10 * MAX_MISTAKES {
+        if self.errors.borrow().len() > 10 * MAX_ERRORS {
             let message = format!("there is no {what} {given:?}");
-            return self.note(Mistake::new(span.clone(), message));
+            return self.note(ScenarioError::new(span.clone(), message));
         }
         let known_names = one_of(known.clone());
         let message = format!("there is no {what} {given:?}; there is {known_names}");
-        let mistake = Mistake::new(span.clone(), message);
+        let error = ScenarioError::new(span.clone(), message);
         self.note(match nearest_name(given, known.take(2000)) {
-            Some(name) => mistake.with_fix(format!("did you mean {name:?}?")),
-            None => mistake,
+            Some(name) => error.with_fix(format!("did you mean {name:?}?")),
+            None => error,
         });
     }
 }
@@ -133,7 +133,7 @@ impl<'a> Table<'a> {
             };
             let DeValue::Table(entries) = value.get_ref() else {
                 let message = format!("{what} must be a table, written [[{key}]]");
-                self.context.note(Mistake::new(span, message));
+                self.context.note(ScenarioError::new(span, message));
                 return None;
             };
             Some(Table::new(self.context, span, what, entries))
@@ -189,14 +189,14 @@ impl<'a> Table<'a> {
                 self.what,
                 one_of(known.iter().copied())
             );
-            let mistake = Mistake::new(at, message);
+            let error = ScenarioError::new(at, message);
             self.context
                 .note(match nearest_name(key, known.iter().copied()) {
-                    Some(name) => mistake.with_fix(format!("did you mean {name:?}?")),
+                    Some(name) => error.with_fix(format!("did you mean {name:?}?")),
                     None if key == "include" => {
-                        mistake.with_fix("put it at the top of the file, before any [table]")
+                        error.with_fix("put it at the top of the file, before any [table]")
                     }
-                    None => mistake,
+                    None => error,
                 });
         }
     }
@@ -246,7 +246,8 @@ impl<'a> Field<'a> {
     }
 
     pub(super) fn note(&self, message: impl Into<String>) {
-        self.context.note(Mistake::new(self.span.clone(), message));
+        self.context
+            .note(ScenarioError::new(self.span.clone(), message));
     }
 
     /// Notes that the value is not of the kind wanted. Says nothing of a missing one.
@@ -258,10 +259,10 @@ impl<'a> Field<'a> {
         if let Some(value) = self.value {
             let (key, is) = (self.key, describe(value));
             let message = format!("{key:?} must be {wanted}, not {is}");
-            let mistake = Mistake::new(self.span.clone(), message);
+            let error = ScenarioError::new(self.span.clone(), message);
             self.context.note(match meant {
-                Some(name) => mistake.with_fix(format!("did you mean {name:?}?")),
-                None => mistake,
+                Some(name) => error.with_fix(format!("did you mean {name:?}?")),
+                None => error,
             });
         }
     }
@@ -396,7 +397,7 @@ impl<'a> Field<'a> {
                 None => {
                     let is = describe(value.get_ref());
                     let message = format!("each name in {:?} must be {NAME}, not {is}", self.key);
-                    self.context.note(Mistake::new(span, message));
+                    self.context.note(ScenarioError::new(span, message));
                 }
             }
         }
@@ -440,7 +441,7 @@ impl<'a> Field<'a> {
                     };
                     let Some(line) = value.get_ref().as_str() else {
                         let message = format!("each row of {:?} must be text", self.key);
-                        self.context.note(Mistake::new(span, message));
+                        self.context.note(ScenarioError::new(span, message));
                         continue;
                     };
                     if let Some(start) = inner_start(source, &span, line) {

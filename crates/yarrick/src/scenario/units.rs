@@ -1,6 +1,6 @@
 //! `[[unit]]` and `[[block]]`: who stands where at the start.
 
-use super::mistake::{Mistake, Span};
+use super::error::{ScenarioError, Span};
 use super::named::Named;
 use super::table::{Context, Table};
 use crate::geom::Vec2;
@@ -140,12 +140,12 @@ impl Cast<'_> {
             let astray = places.len() - places.iter().filter(fits).count();
             if let Some(place) = places.iter().find(|place| !fits(place)) {
                 let message = why_no_room(ground, kind, *place, (astray, places.len()));
-                self.context.note(Mistake::new(span.clone(), message));
+                self.context.note(ScenarioError::new(span.clone(), message));
             }
         }
         if self.placed.len() + places.len() > MAX_UNITS {
             let message = format!("with these there are more than {MAX_UNITS} units");
-            return self.context.note(Mistake::new(span.clone(), message));
+            return self.context.note(ScenarioError::new(span.clone(), message));
         }
         self.placed.extend(places.iter().map(|&at| Placed {
             name: None,

@@ -1,6 +1,6 @@
 //! `[[gait]]`, `[[door]]` and `[[link]]`: who goes over the ground how, and what else is on it.
 
-use super::mistake::{Mistake, Span};
+use super::error::{ScenarioError, Span};
 use super::named::Named;
 use super::table::{Context, Field, Table};
 use super::value::{as_number, describe};
@@ -107,7 +107,7 @@ fn read_speeds(table: Table<'_>, ground: Option<&Ground>) -> Vec<(String, Option
                     "a speed must be a number from 0.1 to 4 (times a unit's own speed), or false \
                      for ground that is closed, not {is}"
                 );
-                context.note(Mistake::new(span, message));
+                context.note(ScenarioError::new(span, message));
             }
         }
     }
@@ -217,5 +217,5 @@ impl Fixtures {
 pub(super) fn note_off_map(context: &Context<'_>, span: &Span, ground: &Ground) {
     let size = ground.bounds().max;
     let message = format!("this lies off the map, which is {} by {} m", size.x, size.y);
-    context.note(Mistake::new(span.clone(), message));
+    context.note(ScenarioError::new(span.clone(), message));
 }

@@ -66,7 +66,7 @@ enum Claim {
 
 /// What came of an input.
 #[derive(Clone, Debug, PartialEq)]
-pub enum Deed {
+pub enum HandOutput {
     /// The selection was set or changed.
     Selected {
         /// The box on the screen in pixels, or `None` for a click.
@@ -213,7 +213,7 @@ impl Hand {
     }
 
     /// Takes one input of a pointer.
-    pub fn pointer(&mut self, world: &World, input: PointerInput) -> Option<Deed> {
+    pub fn pointer(&mut self, world: &World, input: PointerInput) -> Option<HandOutput> {
         let gesture = self.reader.read(input)?;
         self.forget_the_gone(world);
         if let Some(verb) = self.intent {
@@ -224,7 +224,7 @@ impl Hand {
                 let found = self.chosen_by_box(world, rect);
                 self.choose(world, found, keys);
                 let dragged = Some(rect);
-                Some(Deed::Selected { dragged })
+                Some(HandOutput::Selected { dragged })
             }
             Gesture::Click {
                 button: Button::Primary,
@@ -233,7 +233,7 @@ impl Hand {
                 double,
             } => {
                 self.click(world, at, keys, double);
-                Some(Deed::Selected { dragged: None })
+                Some(HandOutput::Selected { dragged: None })
             }
             Gesture::Click {
                 button: Button::Secondary,
@@ -419,7 +419,7 @@ impl Hand {
     }
 
     /// Gives the order that the player intends. A drag is a click at the point where it began.
-    fn carry_out(&mut self, world: &World, verb: Verb, gesture: Gesture) -> Option<Deed> {
+    fn carry_out(&mut self, world: &World, verb: Verb, gesture: Gesture) -> Option<HandOutput> {
         let (at, keys) = match gesture {
             Gesture::Click {
                 button: Button::Secondary,
@@ -470,7 +470,7 @@ impl Hand {
         })
     }
 
-    fn order(&self, world: &World, action: Action, keys: Keys) -> Option<Deed> {
+    fn order(&self, world: &World, action: Action, keys: Keys) -> Option<HandOutput> {
         if self.selection.is_empty() || !self.can_order(world) {
             return None;
         }
@@ -479,7 +479,7 @@ impl Hand {
             (false, true) => When::First,
             (false, false) => When::Now,
         };
-        Some(Deed::Commanded(Command {
+        Some(HandOutput::Commanded(Command {
             side: self.side,
             units: self.selection.ids().to_vec(),
             action,

@@ -58,7 +58,7 @@ mod view;
 
 pub use activity::PatrolRoute;
 pub use difference::Difference;
-pub use hand::{Deed, Hand, Recalled};
+pub use hand::{Hand, HandOutput, Recalled};
 pub use ids::{FlockId, NotATicket, NotAnId, OrderNo, SideId, Ticket, UnitId};
 pub use inbox::{MAX_CHANGES, TooManyChanges};
 pub use kind::{Ability, Kind, KindError, KindId, MAX_KINDS, Rank};

@@ -137,9 +137,9 @@ pub enum WorldError {
     /// Something was not done to a flock.
     #[error(transparent)]
     Flock(#[from] FlockError),
-    /// The manners of a flock make no sense.
+    /// The parameters of a flock make no sense.
     #[error(transparent)]
-    Manners(#[from] MannersError),
+    FlockParams(#[from] MannersError),
     /// The first tick has been made: from then on, everything that is done to a world is a
     /// [`Change`](super::Change).
     #[error("the world has begun: hand in a change instead")]

@@ -6,7 +6,7 @@ use petgraph::algo::dijkstra;
 use petgraph::graphmap::DiGraphMap;
 use petgraph::visit::{EdgeRef, Reversed};
 use proptest::prelude::*;
-use yarrick::ground::{Cell, GaitId, Passage};
+use yarrick::ground::{Cell, ClearanceMap, GaitId};
 use yarrick::route::{DIAGONAL, FieldError, GoalField, STRAIGHT};
 use yarrick::{Ground, Terrain, Vec2};
 
@@ -38,19 +38,19 @@ fn expected(ground: &Ground, gait: GaitId, radius: f32, goals: &[Cell]) -> Vec<O
     ground.whole().cells().map(metres).collect()
 }
 
-fn open_cells(ground: &Ground, passage: &Passage) -> Vec<Cell> {
+fn open_cells(ground: &Ground, passage: &ClearanceMap) -> Vec<Cell> {
     let cells = ground.whole().cells();
     cells.filter(|cell| passage.is_open(*cell)).collect()
 }
 
 /// Some goals among the open cells, if there are any of these.
-fn goals(ground: &Ground, passage: &Passage, picks: &[usize]) -> Vec<Cell> {
+fn goals(ground: &Ground, passage: &ClearanceMap, picks: &[usize]) -> Vec<Cell> {
     let open = open_cells(ground, passage);
     let pick = |k: &usize| open.get(k % open.len().max(1)).copied();
     picks.iter().filter_map(pick).collect()
 }
 
-fn left(ground: &Ground, passage: &Passage, field: &GoalField) -> Vec<Option<f32>> {
+fn left(ground: &Ground, passage: &ClearanceMap, field: &GoalField) -> Vec<Option<f32>> {
     let cells = ground.whole().cells();
     cells.map(|cell| field.left_m(passage, cell)).collect()
 }
@@ -66,7 +66,7 @@ proptest! {
     fn what_is_left_equals_a_graph_librarys_shortest_paths(
         (ground, gait, radius) in map(), picks in proptest::collection::vec(0_usize..999, 1..4),
     ) {
-        let passage = Passage::for_gait(&ground, gait, radius);
+        let passage = ClearanceMap::for_gait(&ground, gait, radius);
         let goals = goals(&ground, &passage, &picks);
         if goals.is_empty() {
             return Ok(());
@@ -92,7 +92,7 @@ proptest! {
     ) {
         // Whoever walks cannot follow a heading over a link.
         let ground = ground.with_links(Vec::new()).unwrap();
-        let passage = Passage::for_gait(&ground, gait, radius);
+        let passage = ClearanceMap::for_gait(&ground, gait, radius);
         let goals = goals(&ground, &passage, &[pick, from]);
         if goals.is_empty() {
             return Ok(());
@@ -122,7 +122,7 @@ proptest! {
         changes in changes(),
         picks in proptest::collection::vec(0_usize..999, 1..3),
     ) {
-        let mut passage = Passage::for_gait(&ground, gait, radius);
+        let mut passage = ClearanceMap::for_gait(&ground, gait, radius);
         let goals = goals(&ground, &passage, &picks);
         if goals.is_empty() {
             return Ok(());
@@ -155,7 +155,7 @@ fn headings_are_smooth_on_open_ground() {
     let row = ".".repeat(60);
     let ground =
         Ground::from_rows(1.0, &[row.as_str(); 60], &[('.', Terrain::open("sand"))]).unwrap();
-    let passage = Passage::new(&ground, 0.4);
+    let passage = ClearanceMap::new(&ground, 0.4);
     let goal = Cell::new(50, 33);
     let mut field = GoalField::new(&passage, &[goal]).unwrap();
     let mut last: Option<Vec2> = None;
@@ -175,7 +175,7 @@ fn headings_are_smooth_on_open_ground() {
 fn a_field_can_be_left_off_and_gone_on_with() {
     let legend = [('.', Terrain::open("sand")), ('#', Terrain::closed("dyke"))];
     let ground = Ground::from_rows(1.0, &["....#...", "..#.#.#.", "..#...#."], &legend).unwrap();
-    let passage = Passage::new(&ground, 0.4);
+    let passage = ClearanceMap::new(&ground, 0.4);
     let (goal, far) = (Cell::new(0, 0), Cell::new(7, 0));
     let whole = GoalField::new(&passage, &[goal]).unwrap();
     let mut field = GoalField::begin(&passage, &[goal]).unwrap();

@@ -2,7 +2,7 @@
 
 use proptest::prelude::*;
 use yarrick::geom::{Outline, Vec2, Vec3};
-use yarrick::motion::flock::{Air, Flock, FlockError, Manners, Zone, ZoneRole};
+use yarrick::motion::flock::{Air, Flock, FlockError, FlockParams, Zone, ZoneRole};
 use yarrick::rng::Stream;
 
 const TICK_S: f32 = 0.05;
@@ -15,8 +15,8 @@ fn zone(role: ZoneRole, outline: Outline, at: Vec2) -> Zone {
     Zone::new(role, outline, at)
 }
 
-fn flock(manners: Manners, places: &[(Vec3, f32)]) -> Flock {
-    let mut flock = Flock::new(manners).unwrap();
+fn flock(params: FlockParams, places: &[(Vec3, f32)]) -> Flock {
+    let mut flock = Flock::new(params).unwrap();
     for (at, heading) in places {
         flock.add(*at, *heading, ()).unwrap();
     }
@@ -32,7 +32,7 @@ fn air() -> Air {
     }
 }
 
-fn manners() -> impl Strategy<Value = Manners> {
+fn params() -> impl Strategy<Value = FlockParams> {
     let sight = (0.5_f32..6.0, 0.5_f32..6.4, 0.1_f32..1.0);
     let weights = (0.0_f32..4.0, 0.0_f32..4.0, 0.0_f32..4.0);
     let moves = (
@@ -41,7 +41,7 @@ fn manners() -> impl Strategy<Value = Manners> {
         0.5_f32..6.0,
         proptest::bool::ANY,
     );
-    (sight, weights, moves).prop_map(|(sight, weights, moves)| Manners {
+    (sight, weights, moves).prop_map(|(sight, weights, moves)| FlockParams {
         view_m: sight.0,
         view_angle: sight.1,
         spacing_m: sight.0 * sight.2,
@@ -51,7 +51,7 @@ fn manners() -> impl Strategy<Value = Manners> {
         speed: (moves.0, moves.0 * moves.1),
         turn_rate: moves.2,
         air: moves.3.then(air),
-        ..Manners::default()
+        ..FlockParams::default()
     })
 }
 
@@ -69,9 +69,9 @@ fn places() -> impl Strategy<Value = Vec<(Vec3, f32)>> {
 
 proptest! {
     #[test]
-    fn everybody_sees_whom_a_look_at_all_pairs_shows(manners in manners(), places in places()) {
-        let flock = flock(manners, &places);
-        let cos = libm::cosf(manners.view_angle * 0.5);
+    fn everybody_sees_whom_a_look_at_all_pairs_shows(params in params(), places in places()) {
+        let flock = flock(params, &places);
+        let cos = libm::cosf(params.view_angle * 0.5);
         let all: Vec<_> = flock.members().collect();
         for me in &all {
             let seen = flock.neighbours(me.id);
@@ -80,9 +80,9 @@ proptest! {
                 let distance = offset.length();
                 let ahead = offset.dot(me.velocity.normalize()) - cos * distance;
                 // At the very edge of what it sees rounding decides.
-                if (distance - manners.view_m).abs() > 1e-2 && (ahead.abs() > 1e-2 || distance == 0.0) {
-                    let sees = distance <= manners.view_m
-                        && (ahead >= 0.0 || manners.view_angle >= core::f32::consts::TAU);
+                if (distance - params.view_m).abs() > 1e-2 && (ahead.abs() > 1e-2 || distance == 0.0) {
+                    let sees = distance <= params.view_m
+                        && (ahead >= 0.0 || params.view_angle >= core::f32::consts::TAU);
                     prop_assert_eq!(seen.contains(&other.id), sees, "{} and {}", me.at, other.at);
                 }
             }
@@ -90,8 +90,8 @@ proptest! {
     }
 
     #[test]
-    fn what_pulls_a_member_is_what_its_neighbours_come_to(manners in manners(), places in places()) {
-        let flock = flock(manners, &places);
+    fn what_pulls_a_member_is_what_its_neighbours_come_to(params in params(), places in places()) {
+        let flock = flock(params, &places);
         for me in flock.members() {
             let seen: Vec<_> = flock.neighbours(me.id).iter().map(|id| flock.member(*id).unwrap()).collect();
             let pulls = flock.pulls(me.id).unwrap();
@@ -104,23 +104,23 @@ proptest! {
             let middle = seen.iter().map(|other| other.at - me.at).sum::<Vec3>() / count;
             let away = seen.iter().map(|other| {
                 let offset = other.at - me.at;
-                let near = manners.spacing_m / offset.length().max(1e-4);
-                -offset * ((near * near - 1.0).max(0.0) * 0.5 / manners.spacing_m)
+                let near = params.spacing_m / offset.length().max(1e-4);
+                -offset * ((near * near - 1.0).max(0.0) * 0.5 / params.spacing_m)
             });
             let away: Vec3 = away.sum();
-            let alignment = ((mean - me.velocity) / manners.speed.1).clamp_length_max(1.0);
-            let cohesion = (middle / manners.view_m).clamp_length_max(1.0);
-            prop_assert!(pulls.alignment.distance(alignment * manners.alignment) < 1e-2);
-            prop_assert!(pulls.cohesion.distance(cohesion * manners.cohesion) < 1e-2);
+            let alignment = ((mean - me.velocity) / params.speed.1).clamp_length_max(1.0);
+            let cohesion = (middle / params.view_m).clamp_length_max(1.0);
+            prop_assert!(pulls.alignment.distance(alignment * params.alignment) < 1e-2);
+            prop_assert!(pulls.cohesion.distance(cohesion * params.cohesion) < 1e-2);
             // Those in one place are told apart by a thousandth.
-            let separation = away.clamp_length_max(1.0) * manners.separation;
+            let separation = away.clamp_length_max(1.0) * params.separation;
             prop_assert!(pulls.separation.distance(separation) < 0.02, "{:?} {}", pulls, separation);
         }
     }
 
     #[test]
     fn nobody_leaves_a_pen_nor_turns_or_runs_beyond_its_limits(
-        manners in manners(), seed in 0_u64..1000, form in 0..3, facing in -3.1_f32..3.1, tick in 0.01_f32..0.12,
+        params in params(), seed in 0_u64..1000, form in 0..3, facing in -3.1_f32..3.1, tick in 0.01_f32..0.12,
     ) {
         let outline = match form {
             0 => circle(14.0),
@@ -132,16 +132,16 @@ proptest! {
         let mut pen = zone(ZoneRole::Pen, outline, Vec2::new(100.0, -40.0));
         pen.facing = facing;
         let mut stream = Stream::new(seed, "members");
-        let mut flock = Flock::<()>::new(manners).unwrap();
+        let mut flock = Flock::<()>::new(params).unwrap();
         let added = flock.add_zone(pen.clone());
         prop_assume!(added.is_ok());
         while flock.len() < 40 {
             let at = pen.at + Vec2::new(stream.between(-9.0, 9.0), stream.between(-9.0, 9.0));
             // Who is put where it cannot turn any more has to stop at the edge.
-            if pen.edge(at).depth_m > 2.0 * manners.speed.0 / manners.turn_rate.min(3.0) {
+            if pen.edge(at).depth_m > 2.0 * params.speed.0 / params.turn_rate.min(3.0) {
                 flock.add(at.extend(4.0), stream.between(-3.1, 3.1), ()).unwrap();
             }
-            prop_assume!(pen.outline.inradius_m() > 3.0 * manners.speed.0 / manners.turn_rate.min(3.0));
+            prop_assume!(pen.outline.inradius_m() > 3.0 * params.speed.0 / params.turn_rate.min(3.0));
         }
         let mut before: Vec<_> = flock.members().map(|bird| (bird.at, bird.velocity)).collect();
         for _ in 0..200 {
@@ -150,12 +150,12 @@ proptest! {
                 prop_assert!(bird.at.is_finite() && bird.velocity.is_finite());
                 prop_assert!(pen.edge(bird.at.truncate()).depth_m >= -1e-3, "{} is out", bird.at);
                 let (now, then) = (bird.velocity.truncate(), went.truncate());
-                prop_assert!(now.length() <= manners.speed.1 * 1.001);
-                prop_assert!(now.length() >= manners.speed.0 * 0.999);
+                prop_assert!(now.length() <= params.speed.1 * 1.001);
+                prop_assert!(now.length() >= params.speed.0 * 0.999);
                 let turn = then.angle_to(now).abs();
-                prop_assert!(turn <= manners.turn_rate * tick + 1e-3, "{turn}");
-                prop_assert!(bird.at.distance(*was) <= (manners.speed.1 + 2.0) * tick * 1.001);
-                if manners.air.is_some() {
+                prop_assert!(turn <= params.turn_rate * tick + 1e-3, "{turn}");
+                prop_assert!(bird.at.distance(*was) <= (params.speed.1 + 2.0) * tick * 1.001);
+                if params.air.is_some() {
                     prop_assert!((-1e-3..=8.001).contains(&bird.at.z));
                 }
                 (*was, *went) = (bird.at, bird.velocity);
@@ -164,12 +164,12 @@ proptest! {
     }
 
     #[test]
-    fn threads_do_not_change_a_bit(manners in manners(), mut places in places(), threads in 2_usize..70) {
+    fn threads_do_not_change_a_bit(params in params(), mut places in places(), threads in 2_usize..70) {
         // So many that each thread gets some.
         let mut stream = Stream::new(4, "many");
         let mut many_more = |_| (Vec3::new(stream.between(-90.0, 90.0), stream.between(-90.0, 90.0), 2.0), stream.between(-3.1, 3.1));
         places.extend((0..3000).map(&mut many_more));
-        let (mut one, mut many) = (flock(manners, &places), flock(manners, &places));
+        let (mut one, mut many) = (flock(params, &places), flock(params, &places));
         for _ in 0..4 {
             one.step(TICK_S);
             many.step_on(threads, TICK_S);
@@ -182,7 +182,7 @@ proptest! {
 fn bay() -> (Flock, Vec2) {
     let middle = Vec2::new(30.0, 30.0);
     let mut stream = Stream::new(3, "bay");
-    let mut flock = Flock::new(Manners::default()).unwrap();
+    let mut flock = Flock::new(FlockParams::default()).unwrap();
     for _ in 0..300 {
         let at = middle + Vec2::new(stream.between(-15.0, 15.0), stream.between(-15.0, 15.0));
         flock
@@ -261,7 +261,7 @@ fn a_lure_draws_a_scare_drives_off_and_the_heavier_wins() {
 
 #[test]
 fn one_can_see_by_how_much_each_zone_pulls() {
-    let mut flock = flock(Manners::default(), &[(Vec3::new(5.0, 0.0, 0.0), 0.0)]);
+    let mut flock = flock(FlockParams::default(), &[(Vec3::new(5.0, 0.0, 0.0), 0.0)]);
     let bird = flock.members().next().unwrap().id;
     let lure = flock.add_zone(Zone {
         weight: 3.0,
@@ -297,7 +297,7 @@ fn a_pen_that_moves_away_draws_its_flock_after_it() {
 
 #[test]
 fn members_keep_their_values_and_numbers_when_others_leave() {
-    let mut flock = Flock::new(Manners::default()).unwrap();
+    let mut flock = Flock::new(FlockParams::default()).unwrap();
     let ids: Vec<_> = ["grey", "brown", "white"]
         .iter()
         .map(|colour| flock.add(Vec3::ZERO, 0.0, *colour).unwrap())
@@ -315,7 +315,7 @@ fn members_keep_their_values_and_numbers_when_others_leave() {
 
 #[test]
 fn two_in_one_place_part() {
-    let mut flock = flock(Manners::default(), &[(Vec3::ONE, 1.0); 30]);
+    let mut flock = flock(FlockParams::default(), &[(Vec3::ONE, 1.0); 30]);
     run(&mut flock, 4);
     assert!(flock.measure().spacing_m > 0.3, "{:?}", flock.measure());
 }
@@ -323,19 +323,19 @@ fn two_in_one_place_part() {
 #[test]
 fn what_makes_no_sense_is_refused_with_the_reason() {
     let mut said = Vec::new();
-    let mut manners = |change: fn(&mut Manners)| {
-        let mut manners = Manners::default();
-        change(&mut manners);
-        said.push(Flock::<()>::new(manners).err().unwrap().to_string());
+    let mut params = |change: fn(&mut FlockParams)| {
+        let mut params = FlockParams::default();
+        change(&mut params);
+        said.push(Flock::<()>::new(params).err().unwrap().to_string());
     };
-    manners(|m| m.view_m = 0.0);
-    manners(|m| m.spacing_m = -1.0);
-    manners(|m| m.turn_rate = f32::NAN);
-    manners(|m| m.cohesion = f32::INFINITY);
-    manners(|m| m.spacing_m = 9.0);
-    manners(|m| m.speed = (5.0, 2.0));
-    manners(|m| m.speed = (0.0, 2.0));
-    manners(|m| {
+    params(|m| m.view_m = 0.0);
+    params(|m| m.spacing_m = -1.0);
+    params(|m| m.turn_rate = f32::NAN);
+    params(|m| m.cohesion = f32::INFINITY);
+    params(|m| m.spacing_m = 9.0);
+    params(|m| m.speed = (5.0, 2.0));
+    params(|m| m.speed = (0.0, 2.0));
+    params(|m| {
         m.air = Some(Air {
             floor_m: 5.0,
             ceiling_m: 5.0,

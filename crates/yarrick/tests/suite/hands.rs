@@ -7,7 +7,7 @@ use yarrick::motion::formation::{Form, Formation};
 use yarrick::select::{
     Button, Camera, FlatView, GestureSettings, Keys, PointerAction, PointerInput,
 };
-use yarrick::world::{Aspect, Deed};
+use yarrick::world::{Aspect, HandOutput};
 use yarrick::{Action, Command, Hand, Rect, Spot, Vec2, Verb, When};
 
 fn context(at: Spot) -> Action {
@@ -37,7 +37,7 @@ fn click(
     (x, y): (f32, f32),
     keys: Keys,
     time_s: f64,
-) -> Option<Deed> {
+) -> Option<HandOutput> {
     let input = |action, time_s| PointerInput {
         keys,
         ..PointerInput::new(action, on_screen(x, y), time_s)
@@ -49,9 +49,9 @@ fn click(
     )
 }
 
-fn commanded(deed: Option<Deed>) -> Command {
+fn commanded(deed: Option<HandOutput>) -> Command {
     match deed {
-        Some(Deed::Commanded(command)) => command,
+        Some(HandOutput::Commanded(command)) => command,
         other => panic!("{other:?}"),
     }
 }

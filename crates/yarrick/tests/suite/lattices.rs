@@ -5,14 +5,14 @@ use crate::marsh_maps::{apply, changes, graph, map};
 use petgraph::algo::dijkstra;
 use proptest::prelude::*;
 use yarrick::geom::segment_point_distance_squared;
-use yarrick::ground::{Cell, Door, Gait, GaitId, GroundError, Link, LinkId, Passage, Patch};
+use yarrick::ground::{Cell, ClearanceMap, Door, Gait, GaitId, GroundError, Link, LinkId, Patch};
 use yarrick::route::{Router, Search, round_corners};
 use yarrick::{Ground, Terrain, Vec2};
 
 fn assert_costs_agree(ground: &Ground, gait: GaitId, radius: f32, ends: (usize, usize)) {
     let cells: Vec<Cell> = ground.whole().cells().collect();
     let (from, to) = (cells[ends.0 % cells.len()], cells[ends.1 % cells.len()]);
-    let passage = Passage::for_gait(ground, gait, radius);
+    let passage = ClearanceMap::for_gait(ground, gait, radius);
     let graph = graph(ground, gait, radius);
     let expected = graph
         .contains_node(from)
@@ -30,7 +30,7 @@ fn assert_costs_agree(ground: &Ground, gait: GaitId, radius: f32, ends: (usize, 
 
 /// Whether each point of a route's legs, links left out, keeps the body clear of closed ground.
 fn assert_route_is_clear(ground: &Ground, gait: GaitId, radius: f32, ends: (usize, usize)) {
-    let passage = Passage::for_gait(ground, gait, radius);
+    let passage = ClearanceMap::for_gait(ground, gait, radius);
     let open: Vec<Cell> = ground
         .whole()
         .cells()
@@ -96,11 +96,11 @@ proptest! {
         changes in changes(),
         from in 0_usize..999, to in 0_usize..999,
     ) {
-        let mut passage = Passage::for_gait(&ground, gait, radius);
+        let mut passage = ClearanceMap::for_gait(&ground, gait, radius);
         for change in changes {
             let changed = apply(&mut ground, change);
             passage.repair(&ground, changed);
-            let fresh = Passage::for_gait(&ground, gait, radius);
+            let fresh = ClearanceMap::for_gait(&ground, gait, radius);
             assert_passages_agree(&ground, &passage, &fresh, (from, to));
         }
     }
@@ -108,7 +108,12 @@ proptest! {
 
 /// Whether two passages are open in the same cells, hang together in the same way, and lead from one
 /// cell to another at the same cost and with the same work.
-fn assert_passages_agree(ground: &Ground, a: &Passage, b: &Passage, ends: (usize, usize)) {
+fn assert_passages_agree(
+    ground: &Ground,
+    a: &ClearanceMap,
+    b: &ClearanceMap,
+    ends: (usize, usize),
+) {
     let cells: Vec<Cell> = ground.whole().cells().collect();
     let mut names = Vec::new();
     for &cell in &cells {
@@ -141,7 +146,7 @@ fn a_drop_leads_down_and_not_back() {
     let legend = [('.', Terrain::open("sand")), ('#', Terrain::closed("dyke"))];
     let ground = Ground::from_rows(1.0, &["..##.."], &legend).unwrap();
     let ground = ground.with_links(vec![drop(false)]).unwrap();
-    let passage = Passage::new(&ground, 0.3);
+    let passage = ClearanceMap::new(&ground, 0.3);
     let (west, east) = (Vec2::new(0.5, 0.5), Vec2::new(5.5, 0.5));
     let mut router = Router::default();
     let route = router.find(&ground, &passage, 0.3, west, east).unwrap();
@@ -152,7 +157,7 @@ fn a_drop_leads_down_and_not_back() {
     let end = back.points.last().unwrap();
     assert!(end.distance(Vec2::new(4.3, 0.5)) < 0.002, "{end}");
     let ground = ground.with_links(vec![drop(true)]).unwrap();
-    let passage = Passage::new(&ground, 0.3);
+    let passage = ClearanceMap::new(&ground, 0.3);
     let back = router.find(&ground, &passage, 0.3, east, west).unwrap();
     assert!(back.short.is_none());
 }

@@ -304,7 +304,7 @@ proptest! {
             after.push(world.clone());
         }
         let again = Scenario::parse(&format!("{START}\n{}", writer.text()));
-        let again = again.map_err(|mistakes| TestCaseError::fail(mistakes.to_string()))?;
+        let again = again.map_err(|errors| TestCaseError::fail(errors.to_string()))?;
         let mut play = again.play(None).unwrap();
         for (tick, world) in after.into_iter().enumerate() {
             play.step();

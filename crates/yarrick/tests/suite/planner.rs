@@ -1,8 +1,8 @@
 //! The planner: budgets, turns, and what it finds, against a router without a budget.
 
 use proptest::prelude::*;
-use yarrick::ground::{Cell, Passage, Patch};
-use yarrick::route::{Ask, Goal, Group, NoRoute, Planner, Route, Router, Standing, Ticket};
+use yarrick::ground::{Cell, ClearanceMap, Patch};
+use yarrick::route::{Ask, Goal, Group, NoRoute, Planner, Route, RouteRequest, Router, Standing};
 use yarrick::scenario::Pattern;
 use yarrick::world::Doing;
 use yarrick::{Action, Command, Ground, Kind, Side, SideId, UnitId, Vec2, When, World, WorldSetup};
@@ -10,13 +10,13 @@ use yarrick::{Action, Command, Ground, Kind, Side, SideId, UnitId, Vec2, When, W
 /// Those who want routes on a map, each from a point to a point.
 struct Crowd {
     ground: Ground,
-    passage: Passage,
+    passage: ClearanceMap,
     ways: Vec<(Vec2, Vec2)>,
 }
 
 impl Crowd {
     fn on(ground: Ground, ways: &[(Vec2, Vec2)]) -> Crowd {
-        let passage = Passage::new(&ground, 0.4);
+        let passage = ClearanceMap::new(&ground, 0.4);
         Crowd {
             ground,
             passage,
@@ -47,11 +47,11 @@ impl Crowd {
     }
 }
 
-fn ticket(who: u64, side: u8, urgent: bool) -> Ticket {
-    Ticket {
+fn ticket(who: u64, side: u8, urgent: bool) -> RouteRequest {
+    RouteRequest {
         side,
         urgent,
-        ..Ticket::new(who)
+        ..RouteRequest::new(who)
     }
 }
 
@@ -116,7 +116,7 @@ proptest! {
         goal in (8.0_f32..56.0, 8.0_f32..56.0),
     ) {
         let ground = Pattern::Random.ground(64, seed);
-        let passage = Passage::new(&ground, 0.4);
+        let passage = ClearanceMap::new(&ground, 0.4);
         let goal = passage.nearest(Vec2::from(goal), |_| true).unwrap();
         let to = ground.centre(goal);
         let ways: Vec<_> = starts.iter()
@@ -126,7 +126,7 @@ proptest! {
         let crowd = Crowd::on(ground, &ways);
         let mut planner = Planner::default();
         for who in 0..ways.len() as u64 {
-            planner.request(Ticket { group: Some(Group::new(0, goal)), ..Ticket::new(who) });
+            planner.request(RouteRequest { group: Some(Group::new(0, goal)), ..RouteRequest::new(who) });
         }
         let mut both = (0.0, 0.0);
         for _ in 0..200 {
@@ -184,18 +184,18 @@ fn whoever_asks_anew_while_it_waits_leaves_its_group() {
     for leave in [false, true] {
         let mut planner = Planner::default();
         for who in 0..40 {
-            planner.request(Ticket {
+            planner.request(RouteRequest {
                 group,
-                ..Ticket::new(who)
+                ..RouteRequest::new(who)
             });
         }
         // Before its turn, and when it is being served.
         for _ in 0..2 {
             for who in 0..40 {
                 let group = group.filter(|_| !leave);
-                planner.request(Ticket {
+                planner.request(RouteRequest {
                     group,
-                    ..Ticket::new(who)
+                    ..RouteRequest::new(who)
                 });
             }
             assert!(crowd.round(&mut planner, 40).is_empty());
@@ -213,9 +213,9 @@ fn even_a_budget_of_one_serves_everybody_in_the_end() {
     for group in [None, Some(Group::new(0, goal))] {
         let mut planner = Planner::default();
         for who in 0..30 {
-            planner.request(Ticket {
+            planner.request(RouteRequest {
                 group,
-                ..Ticket::new(who)
+                ..RouteRequest::new(who)
             });
         }
         let rounds = (0..200_000).take_while(|_| {
@@ -231,8 +231,8 @@ fn a_search_goes_on_over_rounds_and_can_be_cancelled() {
     let crowd = rooms(3);
     let mut planner = Planner::default();
     for who in 0..3 {
-        planner.request(Ticket::new(who));
-        planner.request(Ticket::new(who));
+        planner.request(RouteRequest::new(who));
+        planner.request(RouteRequest::new(who));
     }
     assert_eq!(planner.waiting(), 3);
     assert!(crowd.round(&mut planner, 60).is_empty());
@@ -245,7 +245,7 @@ fn a_search_goes_on_over_rounds_and_can_be_cancelled() {
     assert!(!planner.cancel(2));
     assert_eq!(planner.standing(0), None);
     // One that has become urgent goes before all others.
-    planner.request(Ticket::new(0));
+    planner.request(RouteRequest::new(0));
     planner.request(ticket(0, 0, true));
     let served = crowd.round(&mut planner, 1_000_000);
     assert_eq!(served, [0, 1]);
@@ -256,8 +256,8 @@ fn a_search_goes_on_over_rounds_and_can_be_cancelled() {
 fn whoever_wants_nothing_any_more_costs_nothing_and_a_goal_may_move() {
     let mut crowd = rooms(2);
     let mut planner = Planner::default();
-    planner.request(Ticket::new(99));
-    planner.request(Ticket::new(1));
+    planner.request(RouteRequest::new(99));
+    planner.request(RouteRequest::new(1));
     assert!(crowd.round(&mut planner, 60).is_empty());
     crowd.ways[1].1 = Vec2::new(30.5, 4.5);
     let mut last = None;
@@ -270,7 +270,7 @@ fn whoever_wants_nothing_any_more_costs_nothing_and_a_goal_may_move() {
     }
     assert_eq!(last, Some(Vec2::new(30.5, 4.5)));
     let mut planner = Planner::default();
-    planner.request(Ticket::new(99));
+    planner.request(RouteRequest::new(99));
     planner.begin_round(1000);
     assert!(planner.next(&crowd.ground, |who| crowd.ask(who)).is_none());
     assert_eq!((planner.spent(), planner.waiting()), (0, 0));
@@ -280,7 +280,7 @@ fn whoever_wants_nothing_any_more_costs_nothing_and_a_goal_may_move() {
 fn a_search_under_way_takes_in_that_the_ground_has_changed() {
     let mut crowd = rooms(1);
     let mut planner = Planner::default();
-    planner.request(Ticket::new(0));
+    planner.request(RouteRequest::new(0));
     assert!(crowd.round(&mut planner, 60).is_empty());
     // The rooms round the goal lose a door or two; there is always another way.
     let patch = Patch::between(Cell::new(20, 12), Cell::new(30, 22));
@@ -309,7 +309,7 @@ fn march(pattern: Pattern) {
     };
     let budget = setup.plan_budget;
     let mut world = World::new(setup).unwrap();
-    let passage = Passage::new(world.ground(), 0.4);
+    let passage = ClearanceMap::new(world.ground(), 0.4);
     let goal = passage
         .nearest(Vec2::new(1000.0, 1000.0), |_| true)
         .unwrap();
@@ -375,7 +375,7 @@ fn march(pattern: Pattern) {
     }
 }
 
-fn near_start(passage: &Passage) -> Cell {
+fn near_start(passage: &ClearanceMap) -> Cell {
     passage.nearest(Vec2::new(40.0, 40.0), |_| true).unwrap()
 }
 

@@ -3,13 +3,13 @@
 use std::fs;
 use std::path::Path;
 use yarrick::Scenario;
-use yarrick::scenario::{Happening, Play, ScriptWriter};
+use yarrick::scenario::{Play, PlayEvent, ScriptWriter};
 use yarrick::world::Doing;
 
 fn saltmarsh() -> Scenario {
     let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../scenarios/saltmarsh");
     let read = |name: &str| fs::read_to_string(folder.join(name)).map_err(|e| e.to_string());
-    Scenario::load("scenario.toml", &read).unwrap_or_else(|mistakes| panic!("{mistakes}"))
+    Scenario::load("scenario.toml", &read).unwrap_or_else(|errors| panic!("{errors}"))
 }
 
 fn run(play: &mut Play, until_s: f64) -> Vec<u64> {
@@ -84,7 +84,7 @@ fn a_script_taken_down_from_a_run_gives_the_same_run() {
     play.run_until(40.0, |world, happened| {
         checksums.push(world.checksum());
         let events = happened.iter().filter_map(|happening| match happening {
-            Happening::Event(event) => Some(event),
+            PlayEvent::Event(event) => Some(event),
             _ => None,
         });
         writer.note(world, events);

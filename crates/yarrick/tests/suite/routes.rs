@@ -5,7 +5,7 @@ use petgraph::algo::dijkstra;
 use petgraph::graphmap::UnGraphMap;
 use proptest::prelude::*;
 use yarrick::geom::Block;
-use yarrick::ground::{Cell, Passage, Patch};
+use yarrick::ground::{Cell, ClearanceMap, Patch};
 use yarrick::route::{Barrier, DIAGONAL, Goal, NoRoute, Router, STRAIGHT, Search, Shortfall};
 use yarrick::{Ground, Terrain, Vec2};
 
@@ -78,7 +78,7 @@ fn graph(ground: &Ground, radius: f32) -> UnGraphMap<(i32, i32), u64> {
 fn assert_costs_agree(ground: &Ground, radius: f32, from: usize, to: usize) {
     let all = cells(ground);
     let (from, to) = (all[from % all.len()], all[to % all.len()]);
-    let passage = Passage::new(ground, radius);
+    let passage = ClearanceMap::new(ground, radius);
     let graph = graph(ground, radius);
     let start = (from.x, from.y);
     let expected = graph
@@ -143,7 +143,7 @@ proptest! {
         start in 0_usize..999, ax in -0.5_f32..0.5, ay in -0.5_f32..0.5,
         bx in -4.0_f32..20.0, by in -4.0_f32..20.0,
     ) {
-        let passage = Passage::new(&ground, radius);
+        let passage = ClearanceMap::new(&ground, radius);
         let open: Vec<Cell> = cells(&ground).into_iter().filter(|c| passage.is_open(*c)).collect();
         let Some(cell) = open.get(start % open.len().max(1)) else {
             return Ok(());
@@ -182,14 +182,14 @@ proptest! {
     }
 }
 
-fn small_map() -> (Ground, Passage) {
+fn small_map() -> (Ground, ClearanceMap) {
     let ground = Ground::from_rows(
         1.0,
         &["...##...", "...##...", "...##.#.", "...##...", "...##..."],
         &[('.', Terrain::open("sand")), ('#', Terrain::closed("dyke"))],
     )
     .unwrap();
-    let passage = Passage::new(&ground, 0.4);
+    let passage = ClearanceMap::new(&ground, 0.4);
     (ground, passage)
 }
 
@@ -249,7 +249,7 @@ fn points_that_are_no_places_are_refused() {
             .unwrap_err();
         assert_eq!(error, NoRoute::NoGoal);
     }
-    let huge = Passage::new(&ground, 9.0);
+    let huge = ClearanceMap::new(&ground, 9.0);
     let error = router.find(&ground, &huge, 9.0, ok, Vec2::ONE).unwrap_err();
     assert_eq!(error, NoRoute::StartClosed);
 }
@@ -279,7 +279,7 @@ fn what_stands_in_between_is_named() {
     ];
     let ground = Ground::from_rows(1.0, &rows, &legend).unwrap();
     let barrier = |ground: &Ground, radius: f32, from: Vec2, to: Vec2| {
-        let passage = Passage::new(ground, radius);
+        let passage = ClearanceMap::new(ground, radius);
         let route = Router::default().find(ground, &passage, radius, from, to);
         route.unwrap().barrier
     };
@@ -309,7 +309,7 @@ fn ways_lead_to_areas_sides_and_the_nearest_of_many() {
         facing: 0.0,
     };
     ground.block(Patch::between(Cell::new(8, 5), Cell::new(11, 6)).cells());
-    let passage = Passage::new(&ground, 0.4);
+    let passage = ClearanceMap::new(&ground, 0.4);
     let from = Vec2::new(2.5, 6.0);
     let mut router = Router::default();
     let mut end = |goal: Goal| {
@@ -359,7 +359,7 @@ fn a_way_round_the_mud_is_kept_where_it_is_quicker() {
         (',', Terrain::open("mud").with_speed(0.2)),
     ];
     let ground = Ground::from_rows(1.0, &rows, &legend).unwrap();
-    let passage = Passage::new(&ground, 0.4);
+    let passage = ClearanceMap::new(&ground, 0.4);
     let (from, to) = (Vec2::new(0.5, 1.5), Vec2::new(11.5, 1.5));
     let route = Router::default()
         .find(&ground, &passage, 0.4, from, to)
@@ -397,7 +397,7 @@ proptest! {
         ends in proptest::collection::vec((0.0_f32..40.0, 0.0_f32..100.0, 0.0_f32..100.0), 4),
         built in (20_i32..100, 20_i32..80), budget in 1_u32..5000,
     ) {
-        let mut passage = Passage::new(&ground, radius);
+        let mut passage = ClearanceMap::new(&ground, radius);
         // The chart is mended with the passage.
         let patch = Patch::between(Cell::new(built.0, built.1), Cell::new(built.0 + 6, built.1 + 4));
         let changed = ground.block(patch.cells());

@@ -1,9 +1,9 @@
-//! What is said of scenarios with mistakes: where, what is allowed, and the likely fix.
+//! What is said of scenarios with errors: where, what is allowed, and the likely fix.
 
 use std::collections::BTreeMap;
 use yarrick::Scenario;
 use yarrick::Vec2;
-use yarrick::scenario::{MAX_FILE_BYTES, Mistakes};
+use yarrick::scenario::{MAX_FILE_BYTES, ScenarioErrors};
 
 /// A sound scenario, from which the tests make unsound ones.
 const SOUND: &str = r##"
@@ -57,10 +57,10 @@ units = ["Orla"]
 point = [6.5, 1.5]
 "##;
 
-fn mistakes(text: &str) -> String {
+fn errors(text: &str) -> String {
     match Scenario::parse(text) {
         Ok(_) => panic!("it is sound:\n{text}"),
-        Err(mistakes) => mistakes.to_string(),
+        Err(errors) => errors.to_string(),
     }
 }
 
@@ -70,7 +70,7 @@ fn changed(from: &str, to: &str) -> String {
         SOUND.contains(from),
         "{from:?} is not in the sound scenario"
     );
-    mistakes(&SOUND.replacen(from, to, 1))
+    errors(&SOUND.replacen(from, to, 1))
 }
 
 /// The changes, each with what is said of it.
@@ -197,7 +197,7 @@ fn maps_that_are_ragged_empty_or_not_in_the_legend() {
         ("[ground.legend]", "[ground]"),
     ]));
     let empty = SOUND.replace("....~...", "").replace("........", "");
-    assert_told!(mistakes(&empty));
+    assert_told!(errors(&empty));
 }
 
 #[test]
@@ -313,7 +313,7 @@ fn all_mistakes_of_a_file_are_told_at_once_from_top_to_bottom() {
         .replace("speed = 1.5", "speed = -1")
         .replace("\"warden\"\nside", "\"warder\"\nside")
         .replace("time = 1.0", "time = \"noon\"");
-    assert_told!(mistakes(&text));
+    assert_told!(errors(&text));
 }
 
 #[test]
@@ -328,10 +328,10 @@ fn texts_that_are_no_toml() {
         "a = 1\na = 2",
         &nested,
     ];
-    assert_told!(told.map(mistakes).join("\n\n"));
+    assert_told!(told.map(errors).join("\n\n"));
 }
 
-fn load(files: &[(&str, &str)]) -> Result<Scenario, Mistakes> {
+fn load(files: &[(&str, &str)]) -> Result<Scenario, ScenarioErrors> {
     let files: BTreeMap<_, _> = files.iter().copied().collect();
     Scenario::load("main.toml", &|name| {
         let text = files.get(name).map(|text| (*text).to_owned());
@@ -380,7 +380,7 @@ fn files_that_are_missing_outside_or_in_a_circle() {
 fn a_map_of_ten_thousand_by_ten_thousand_is_refused() {
     let wide = ".".repeat(10_000);
     let text = SOUND.replace("........", &wide).replace("....~...", &wide);
-    let told = mistakes(&text);
+    let told = errors(&text);
     assert!(
         told.contains("10000 by 4 cells; at most 4096 a side are allowed"),
         "{told}"
@@ -389,16 +389,16 @@ fn a_map_of_ten_thousand_by_ten_thousand_is_refused() {
     let row = format!("    \"{wide}\",\n");
     let whole = SOUND.replacen("    \"....~...\",\n", &row.repeat(10_000), 1);
     assert!(whole.len() > MAX_FILE_BYTES);
-    assert_told!(mistakes(&whole));
+    assert_told!(errors(&whole));
 }
 
 #[test]
 fn a_thousand_mistakes_are_counted_and_a_hundred_told() {
     let text = format!("{SOUND}{}", "[[unit]]\nkind = \"nobody\"\n".repeat(1000));
-    let mistakes = Scenario::parse(&text).unwrap_err();
-    assert_eq!(mistakes.list().len(), 100);
-    assert!(mistakes.count() >= 1000);
-    assert!(mistakes.to_string().ends_with("more mistakes"));
+    let errors = Scenario::parse(&text).unwrap_err();
+    assert_eq!(errors.list().len(), 100);
+    assert!(errors.count() >= 1000);
+    assert!(errors.to_string().ends_with("more errors"));
 }
 
 /// What is told of a sound text where something in it is replaced, for each replacement.
@@ -406,7 +406,7 @@ fn told_of_changes(sound: &str, changes: &[(&str, &str)]) -> String {
     let mut all = String::new();
     for (from, to) in changes {
         assert!(sound.contains(from), "{from}");
-        let told = mistakes(&sound.replacen(from, to, 1));
+        let told = errors(&sound.replacen(from, to, 1));
         all += &format!("{} → {}\n{told}\n", from.trim(), to.trim());
     }
     all

@@ -3,7 +3,7 @@
 use crate::doors::Doors as _;
 use proptest::prelude::*;
 use yarrick::select::{Button, Camera, FlatView, GestureSettings, PointerAction, PointerInput};
-use yarrick::world::{Deed, KindId, Rank, Spot};
+use yarrick::world::{HandOutput, KindId, Rank, Spot};
 use yarrick::{
     Action, Ground, Hand, Kind, Rect, Side, SideId, Terrain, UnitId, Vec2, When, World, WorldSetup,
 };
@@ -392,7 +392,7 @@ fn a_hand_selects_adds_orders_and_queues() {
     let (_, selected) = give(with_shift(clicks(12.5, 8.0, primary)));
     assert_eq!(selected, [west, east], "shift adds");
     let (deed, _) = give(with_shift(clicks(6.0, 3.0, secondary)));
-    let Some(Deed::Commanded(command)) = deed else {
+    let Some(HandOutput::Commanded(command)) = deed else {
         panic!("{deed:?}");
     };
     assert!(command.when == When::Afterwards && command.units == [west, east]);

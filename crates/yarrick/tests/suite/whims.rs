@@ -4,7 +4,7 @@ use proptest::prelude::*;
 use yarrick::combat::Weapon;
 use yarrick::geom::{Outline, Vec3};
 use yarrick::ground::{Cell, Door, DoorId, Gait, GaitId, Link, Patch};
-use yarrick::motion::flock::{Flock, Manners, Zone, ZoneRole};
+use yarrick::motion::flock::{Flock, FlockParams, Zone, ZoneRole};
 use yarrick::motion::formation::{Form, Formation};
 use yarrick::motion::steering::Turning;
 use yarrick::world::{Appearance, Change, FlockChange, FlockId, KindId, OrderNo, Rank, Ticket};
@@ -152,7 +152,7 @@ pub(crate) fn world(plan_budget: u32) -> World {
     let yard = put(6, 0, 14.0, 8.0);
     put(6, 1, 35.0, 35.0);
     put(7, 3, 10.0, 20.0);
-    let mut flock = Flock::new(Manners::default()).unwrap();
+    let mut flock = Flock::new(FlockParams::default()).unwrap();
     for k in 0..40 {
         let at = Vec3::new(10.0 + (k % 8) as f32, 10.0 + (k / 8) as f32, 0.0);
         let appearance = Appearance {
@@ -277,13 +277,13 @@ fn flock_change(world: &World) -> impl Strategy<Value = FlockChange> + use<> {
     };
     let name = "[a-c]".prop_map(|name| FlockChange::Add {
         name,
-        manners: Manners::default(),
+        params: FlockParams::default(),
     });
     prop_oneof![
         name,
-        Just(FlockChange::SetManners(Manners {
+        Just(FlockChange::SetParams(FlockParams {
             cohesion: 0.9,
-            ..Manners::default()
+            ..FlockParams::default()
         })),
         (point(), -4.0_f32..4.0).prop_map(move |(at, heading)| FlockChange::AddMember {
             at: at.extend(0.0),

@@ -1,6 +1,6 @@
 //! Into which cells a body fits: how far each is from closed ground.
 
-use crate::ground::{Going, Ground, Lattice, Passage, Patch, SKIN_M};
+use crate::ground::{ClearanceMap, Ground, GroundView, Lattice, Patch, SKIN_M};
 
 /// What bodies have in common that fit into the same cells: on squares the gap that they need, among
 /// hexes the radius itself.
@@ -18,7 +18,7 @@ pub(super) fn span(ground: &Ground, radius: f32) -> i32 {
 
 /// The slowness of each cell of a patch of the map for a body of a radius, row by row from below;
 /// `0` where it does not fit.
-pub(super) fn weights(going: Going<'_>, radius: f32, patch: Patch) -> Vec<u8> {
+pub(super) fn weights(going: GroundView<'_>, radius: f32, patch: Patch) -> Vec<u8> {
     let mut weights: Vec<u8> = patch
         .cells()
         .map(|cell| going.slowness(cell).unwrap_or(0))
@@ -53,7 +53,7 @@ pub(super) fn weights(going: Going<'_>, radius: f32, patch: Patch) -> Vec<u8> {
 fn room_needed(ground: &Ground, radius: f32) -> u32 {
     let radius = if radius.is_nan() { 0.0 } else { radius };
     let halves = 2.0 * (radius - SKIN_M) / ground.cell_m();
-    let halves = halves.clamp(0.0, 2.0 * Passage::MAX_RADIUS_CELLS);
+    let halves = halves.clamp(0.0, 2.0 * ClearanceMap::MAX_RADIUS_CELLS);
     let enough = (halves * halves).max(1.0);
     let legs = || core::iter::once(0).chain((1..=33).step_by(2));
     legs()
@@ -64,7 +64,7 @@ fn room_needed(ground: &Ground, radius: f32) -> u32 {
 }
 
 /// Which cells of a patch keep the gap, by two passes: up and down each column, then across each row.
-fn cells_that_fit(going: Going<'_>, room: u32, patch: Patch) -> Vec<bool> {
+fn cells_that_fit(going: GroundView<'_>, room: u32, patch: Patch) -> Vec<bool> {
     // Beyond this many cells nothing can be too near.
     let far = (1..).find(|d: &u32| square_gap(*d) >= room).unwrap_or(17);
     let ground = going.ground();
@@ -96,7 +96,7 @@ fn square_gap(d: u32) -> u32 {
 
 /// For each cell of a patch, how many rows away the nearest closed cell of its column is, at most
 /// `far`. Beyond the patch only what lies off the map is closed.
-fn rows_to_closed(going: Going<'_>, patch: Patch, far: u32) -> Vec<u32> {
+fn rows_to_closed(going: GroundView<'_>, patch: Patch, far: u32) -> Vec<u32> {
     let width = (patch.max.x - patch.min.x + 1) as usize;
     let mut rows: Vec<u32> = patch
         .cells()

@@ -1,11 +1,11 @@
 //! A passage as its regions see it.
 
-use super::Passage;
+use super::ClearanceMap;
 use super::regions::Graph;
 use crate::ground::Lattice;
 use crate::ground::steps::offsets;
 
-impl Passage {
+impl ClearanceMap {
     pub(super) fn graph(&self) -> Graph<'_> {
         let counted = match self.lattice {
             Lattice::Hexes => u8::MAX,

@@ -23,9 +23,9 @@ use crate::ground::steps::STRAIGHT;
 use regions::Regions;
 
 /// The ground as a body of some radius and gait finds it. It stays true to the map as long as each
-/// change of that is told to it: see [`Passage::repair`].
+/// change of that is told to it: see [`ClearanceMap::repair`].
 #[derive(Clone, Debug)]
-pub struct Passage {
+pub struct ClearanceMap {
     lattice: Lattice,
     width: u32,
     height: u32,
@@ -66,24 +66,24 @@ pub(crate) struct Hop {
     pub(crate) cost: u64,
 }
 
-impl Passage {
+impl ClearanceMap {
     /// The largest radius that can be asked for, in cells.
     pub const MAX_RADIUS_CELLS: f32 = 16.0;
 
     /// The ground as a body of `radius` metres finds it on foot. A radius that is not a number counts
-    /// as 0, one above [`Passage::MAX_RADIUS_CELLS`] as that.
+    /// as 0, one above [`ClearanceMap::MAX_RADIUS_CELLS`] as that.
     ///
     /// Costs a few passes over the map, one of them times the radius in cells.
     #[must_use]
-    pub fn new(ground: &Ground, radius: f32) -> Passage {
-        Passage::for_gait(ground, GaitId::default(), radius)
+    pub fn new(ground: &Ground, radius: f32) -> ClearanceMap {
+        ClearanceMap::for_gait(ground, GaitId::default(), radius)
     }
 
     /// The same for any gait.
     #[must_use]
-    pub fn for_gait(ground: &Ground, gait: GaitId, radius: f32) -> Passage {
+    pub fn for_gait(ground: &Ground, gait: GaitId, radius: f32) -> ClearanceMap {
         let going = ground.going(gait);
-        let most = Passage::MAX_RADIUS_CELLS * ground.cell_m;
+        let most = ClearanceMap::MAX_RADIUS_CELLS * ground.cell_m;
         let radius = if radius.is_nan() {
             0.0
         } else {
@@ -94,7 +94,7 @@ impl Passage {
         let stride = ground.width as usize + 2 + shear;
         let count = stride * (ground.height as usize + 2);
         let lines = (lattice == Lattice::Squares).then(|| Crossing::closed(count, stride));
-        let mut passage = Passage {
+        let mut passage = ClearanceMap {
             lattice,
             width: ground.width,
             height: ground.height,

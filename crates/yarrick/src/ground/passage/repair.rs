@@ -1,10 +1,10 @@
 //! Working out a passage, or the part of one that a change of the map touches.
 
-use super::{Passage, fit};
+use super::{ClearanceMap, fit};
 use crate::ground::steps::{OF_HEXES, offsets};
 use crate::ground::{Cell, Ground, Lattice, Patch};
 
-impl Passage {
+impl ClearanceMap {
     /// Takes in that the map has changed in some cells: only what these touch is worked out anew, and
     /// the outcome equals a passage made from the changed map. Gives the cells that it looked at:
     /// no other differs from before.

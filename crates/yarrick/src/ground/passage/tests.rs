@@ -60,12 +60,12 @@ proptest! {
     fn a_mended_chart_is_that_of_a_fresh_passage(
         (mut ground, changes) in large_map(), radius in prop_oneof![Just(0.4_f32), Just(1.2)],
     ) {
-        let mut passage = Passage::new(&ground, radius);
+        let mut passage = ClearanceMap::new(&ground, radius);
         prop_assert!(passage.chart().is_some());
         for (patch, terrain) in changes {
             let changed = ground.set_terrain(patch.cells(), terrain);
             passage.repair(&ground, changed);
-            prop_assert!(passage.chart() == Passage::new(&ground, radius).chart());
+            prop_assert!(passage.chart() == ClearanceMap::new(&ground, radius).chart());
         }
     }
 }
@@ -77,7 +77,7 @@ proptest! {
         radius in 0.0_f32..7.0,
     ) {
         let ground = ground(&cells, 14);
-        let passage = Passage::new(&ground, radius);
+        let passage = ClearanceMap::new(&ground, radius);
         for k in 0..12 * 14 {
             let cell = Cell::new(k % 14, k / 14);
             let clear = ground.disc_is_clear(ground.centre(cell), radius);
@@ -91,7 +91,7 @@ proptest! {
         radius in 0.0_f32..5.0,
     ) {
         let ground = ground(&cells, 10);
-        let passage = Passage::new(&ground, radius);
+        let passage = ClearanceMap::new(&ground, radius);
         for k in 0..100 {
             let (x, y) = (k % 10, k / 10);
             let square = [(0, 0), (1, 0), (0, 1), (1, 1)].map(|(dx, dy)| Cell::new(x + dx, y + dy));
@@ -110,7 +110,7 @@ proptest! {
         x in -3.0_f32..25.0, y in -3.0_f32..25.0,
     ) {
         let ground = ground(&cells, 11);
-        let passage = Passage::new(&ground, 0.5);
+        let passage = ClearanceMap::new(&ground, 0.5);
         let point = Vec2::new(x, y).clamp(Vec2::ZERO, ground.bounds().max);
         let plain = (0..99).map(|k| Cell::new(k % 11, k / 11))
             .filter(|&cell| passage.is_open(cell))

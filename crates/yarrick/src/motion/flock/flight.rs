@@ -6,7 +6,7 @@ use super::cells::{CHUNK, Cells};
 use super::heed::Sight;
 use super::lanes::{Moving, Vectors};
 use super::pulls::RulePulls;
-use super::{Manners, Zone, ZoneId, ZoneRole, go, heed, pulls};
+use super::{FlockParams, Zone, ZoneId, ZoneRole, go, heed, pulls};
 use crate::geom::{Vec2, Vec3};
 use smallvec::SmallVec;
 
@@ -18,7 +18,7 @@ const LEAST_CHUNKS: usize = 16;
 
 /// A tick: what is known of it, before anybody moves.
 pub(super) struct Flight<'a> {
-    pub(super) manners: &'a Manners,
+    pub(super) params: &'a FlockParams,
     pub(super) sight: Sight,
     pub(super) cells: &'a Cells,
     pub(super) bodies: &'a [Body],
@@ -57,7 +57,7 @@ impl Flight<'_> {
 
     /// Works out where the members in the slots from some one on are afterwards.
     fn fly(&self, from: usize, pens: &[&Zone], after: &mut [Body]) {
-        let turn = go::Turn::of(self.manners, self.tick_s);
+        let turn = go::Turn::of(self.params, self.tick_s);
         let mut rest = after;
         let mut slot = from;
         while !rest.is_empty() {
@@ -68,7 +68,7 @@ impl Flight<'_> {
             if !self.zones.is_empty() {
                 pull = pull + Vectors::of(moving.at.each().map(|at| self.of_zones(at)));
             }
-            let gone = go::go(&moving, pull, (self.manners, pens), &turn);
+            let gone = go::go(&moving, pull, (self.params, pens), &turn);
             let (group, others) = core::mem::take(&mut rest).split_at_mut(slots.len());
             let gone = gone.at.each().into_iter().zip(gone.velocity.each());
             for ((after, before), (at, velocity)) in group.iter_mut().zip(bodies).zip(gone) {
@@ -87,11 +87,11 @@ impl Flight<'_> {
     /// What the three rules pull some that look round together, and that move so.
     pub(super) fn rules(&self, bodies: &[Body], moving: &Moving) -> RulePulls {
         let runs = self.cells.runs_round(bodies);
-        let seen = match self.manners.air {
+        let seen = match self.params.air {
             Some(_) => heed::look::<true>(self.bodies, &runs, moving, &self.sight),
             None => heed::look::<false>(self.bodies, &runs, moving, &self.sight),
         };
         let rows = bodies::lanes(bodies).map(|body| body.row);
-        pulls::by_rules(&seen, (rows, moving.velocity), self.manners)
+        pulls::by_rules(&seen, (rows, moving.velocity), self.params)
     }
 }

@@ -1,7 +1,7 @@
 //! How members move on: no faster and no sharper than they can, and over no edge of a pen.
 
 use super::lanes::{Moving, Vectors};
-use super::{Air, FARTHEST_M, Manners, Zone};
+use super::{Air, FARTHEST_M, FlockParams, Zone};
 use crate::geom::{Vec2, Vec3, angle};
 use wide::f32x4;
 
@@ -21,8 +21,8 @@ pub(super) struct Turn {
 }
 
 impl Turn {
-    pub(super) fn of(manners: &Manners, tick_s: f32) -> Turn {
-        let angle = (manners.turn_rate * tick_s).min(core::f32::consts::PI);
+    pub(super) fn of(params: &FlockParams, tick_s: f32) -> Turn {
+        let angle = (params.turn_rate * tick_s).min(core::f32::consts::PI);
         let (sin, cos) = libm::sincosf(angle);
         let (out, ahead) = libm::sincosf(angle * 0.5 + core::f32::consts::FRAC_PI_2);
         Turn {
@@ -48,20 +48,20 @@ fn sided(turn: Vec2, side: f32) -> Vec2 {
 pub(super) fn go(
     moving: &Moving,
     pull: Vectors,
-    (manners, pens): (&Manners, &[&Zone]),
+    (params, pens): (&FlockParams, &[&Zone]),
     turn: &Turn,
 ) -> Moving {
     let tick_s = f32x4::splat(turn.tick_s);
     let (here, before) = (moving.at.flat(), moving.velocity.flat());
-    let wish = before + pull.flat() * f32x4::splat(manners.eagerness * turn.tick_s);
-    let mut velocity = turned(before, wish, manners, turn);
+    let wish = before + pull.flat() * f32x4::splat(params.eagerness * turn.tick_s);
+    let mut velocity = turned(before, wish, params, turn);
     let mut at = here + velocity * tick_s;
     if !pens.is_empty() {
-        Moving { at, velocity } = within(pens, (here, before), velocity, (manners, turn));
+        Moving { at, velocity } = within(pens, (here, before), velocity, (params, turn));
     }
-    if let Some(air) = manners.air {
+    if let Some(air) = params.air {
         let (z, before) = (moving.at.z.to_array(), moving.velocity.z.to_array());
-        let pull = (pull.z * f32x4::splat(manners.eagerness)).to_array();
+        let pull = (pull.z * f32x4::splat(params.eagerness)).to_array();
         velocity.z = f32x4::new(core::array::from_fn(|lane| {
             climb(&air, (z[lane], before[lane]), pull[lane], turn.tick_s)
         }));
@@ -85,8 +85,8 @@ pub(super) fn go(
 }
 
 /// Velocities on their way to others, as fast as they may turn and as fast as they may be.
-fn turned(before: Vectors, wish: Vectors, manners: &Manners, turn: &Turn) -> Vectors {
-    let (slowest, fastest) = manners.speed;
+fn turned(before: Vectors, wish: Vectors, params: &FlockParams, turn: &Turn) -> Vectors {
+    let (slowest, fastest) = params.speed;
     let speed = wish.length().fast_max(f32x4::splat(slowest));
     let speed = speed.fast_min(f32x4::splat(fastest));
     // Who does not move turns at once; who wishes nothing goes on.
@@ -106,7 +106,7 @@ fn within(
     pens: &[&Zone],
     (here, before): (Vectors, Vectors),
     wanted: Vectors,
-    (manners, turn): (&Manners, &Turn),
+    (params, turn): (&FlockParams, &Turn),
 ) -> Moving {
     let (mut at, mut velocity) = (here.each(), wanted.each());
     let before = before.each();
@@ -115,7 +115,7 @@ fn within(
         let mut after = velocity.truncate();
         for pen in pens {
             let before = before[lane].truncate();
-            after = kept_in(pen, here, (before, after), (manners, turn));
+            after = kept_in(pen, here, (before, after), (params, turn));
         }
         let mut there = here + after * turn.tick_s;
         for pen in pens {
@@ -137,7 +137,7 @@ fn kept_in(
     pen: &Zone,
     here: Vec2,
     (before, after): (Vec2, Vec2),
-    (manners, turn): (&Manners, &Turn),
+    (params, turn): (&FlockParams, &Turn),
 ) -> Vec2 {
     let is_free =
         |at: Vec2, velocity: Vec2, side: f32| circle_is_free(pen, at, velocity, (turn, side));
@@ -156,7 +156,7 @@ fn kept_in(
     match left || right {
         true => on,
         // Neither is free: it has been put here. It turns in as slowly as it can.
-        false => on.normalize_or_zero() * manners.speed.0,
+        false => on.normalize_or_zero() * params.speed.0,
     }
 }
 

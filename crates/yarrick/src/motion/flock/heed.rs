@@ -1,6 +1,6 @@
 //! What members see of their like: the hot loop of a flock, for four at a time.
 
-use super::Manners;
+use super::FlockParams;
 use super::body::Body;
 use super::lanes::{Moving, Vectors};
 use crate::geom::Vec3;
@@ -36,18 +36,18 @@ pub(super) struct Sight {
 }
 
 impl Sight {
-    pub(super) fn new(manners: &Manners) -> Sight {
-        let half = manners.view_angle * 0.5;
+    pub(super) fn new(params: &FlockParams) -> Sight {
+        let half = params.view_angle * 0.5;
         let edge = match half < core::f32::consts::PI {
             true => libm::cosf(half),
             // All round: below what any direction comes to, by rounding too.
             false => -2.0,
         };
         Sight {
-            view_squared: manners.view_m * manners.view_m,
+            view_squared: params.view_m * params.view_m,
             edge_of_view: edge * edge.abs(),
-            spacing_squared: manners.spacing_m * manners.spacing_m,
-            push: 0.5 / manners.spacing_m,
+            spacing_squared: params.spacing_m * params.spacing_m,
+            push: 0.5 / params.spacing_m,
         }
     }
 

@@ -1,14 +1,14 @@
 //! Flocks: birds, fish, swarms, that live by three rules, with nothing and nobody else in the world.
 //!
-//! A [`Flock`] holds its members, its [`Manners`] (what they see, what counts with them, how they move) and its
+//! A [`Flock`] holds its members, its [`FlockParams`] (what they see, what counts with them, how they move) and its
 //! [`Zone`]s, which keep them in, draw them, or drive them off. [`Flock::step`] moves everybody on by a tick.
 //!
 //! ```
 //! use yarrick::geom::{Outline, Vec2, Vec3};
-//! use yarrick::motion::flock::{Flock, Manners, Zone, ZoneRole};
+//! use yarrick::motion::flock::{Flock, FlockParams, Zone, ZoneRole};
 //!
 //! // Dunlins over a bay, each with a size of its own for drawing.
-//! let mut dunlins = Flock::new(Manners::default())?;
+//! let mut dunlins = Flock::new(FlockParams::default())?;
 //! for k in 0..200 {
 //!     let at = Vec3::new((k % 20) as f32, (k / 20) as f32, 0.0);
 //!     dunlins.add(at, 0.7, 0.9 + 0.001 * k as f32)?;
@@ -39,14 +39,14 @@ mod go;
 mod heed;
 mod ids;
 mod lanes;
-mod manners;
 mod measure;
+mod params;
 mod pulls;
 mod zone;
 
 pub use ids::{FARTHEST_M, MAX_MEMBERS, MAX_ZONES, MemberId, ZoneId};
-pub use manners::{Air, Manners, MannersError};
 pub use measure::FlockMeasure;
+pub use params::{Air, FlockParams, MannersError};
 pub use pulls::Pulls;
 pub use zone::{Zone, ZoneError, ZoneRole};
 
@@ -94,7 +94,7 @@ pub struct Member<'a, V> {
 /// A flock. `V` is what the game wants to keep with each member: a colour, a size, or nothing.
 #[derive(Clone, Debug, Serialize, Deserialize)]
 pub struct Flock<V = ()> {
-    manners: Manners,
+    params: FlockParams,
     // Members by row, in the order of their numbers.
     id: Vec<MemberId>,
     bodies: Bodies,
@@ -112,11 +112,11 @@ impl<V> Flock<V> {
     ///
     /// # Errors
     ///
-    /// [`MannersError`], if something is wrong with the manners.
-    pub fn new(manners: Manners) -> Result<Flock<V>, MannersError> {
-        manners.check()?;
+    /// [`MannersError`], if something is wrong with the parameters.
+    pub fn new(params: FlockParams) -> Result<Flock<V>, MannersError> {
+        params.check()?;
         Ok(Flock {
-            manners,
+            params,
             id: Vec::new(),
             bodies: Bodies::default(),
             value: Vec::new(),
@@ -129,8 +129,8 @@ impl<V> Flock<V> {
 
     /// How its members behave.
     #[must_use]
-    pub fn manners(&self) -> &Manners {
-        &self.manners
+    pub fn params(&self) -> &FlockParams {
+        &self.params
     }
 
     /// Changes how its members behave, from the next step on.
@@ -138,9 +138,9 @@ impl<V> Flock<V> {
     /// # Errors
     ///
     /// [`MannersError`]; the flock is left as it was.
-    pub fn set_manners(&mut self, manners: Manners) -> Result<(), MannersError> {
-        manners.check()?;
-        self.manners = manners;
+    pub fn set_params(&mut self, params: FlockParams) -> Result<(), MannersError> {
+        params.check()?;
+        self.params = params;
         Ok(())
     }
 
@@ -160,11 +160,11 @@ impl<V> Flock<V> {
         let id = MemberId::of(self.next_member);
         self.next_member += 1;
         let altitude = self
-            .manners
+            .params
             .air
             .map_or(0.0, |air| at.z.clamp(air.floor_m, air.ceiling_m));
         self.id.push(id);
-        let velocity = angle::direction(heading) * self.manners.speed.0;
+        let velocity = angle::direction(heading) * self.params.speed.0;
         let at = at.truncate().extend(altitude);
         self.bodies.add(at, velocity.extend(0.0));
         self.value.push(value);
@@ -229,7 +229,7 @@ impl<V> Flock<V> {
     ///
     /// [`ZoneError`]: it has no inside, its pen leaves no room to turn, or lies apart from another that is on.
     pub fn add_zone(&mut self, zone: Zone) -> Result<ZoneId, ZoneError> {
-        zone.check(&self.manners)?;
+        zone.check(&self.params)?;
         if self.zones.len() >= MAX_ZONES || self.next_zone == u32::MAX {
             return Err(ZoneError::TooMany);
         }
@@ -262,7 +262,7 @@ impl<V> Flock<V> {
     ///
     /// [`FlockError`]; the zone is left as it was.
     pub fn set_zone(&mut self, id: ZoneId, zone: Zone) -> Result<(), FlockError> {
-        zone.check(&self.manners)?;
+        zone.check(&self.params)?;
         *self.zone_mut(id)? = zone;
         Ok(())
     }
@@ -323,12 +323,12 @@ impl<V> Flock<V> {
         if !(tick_s > 0.0 && tick_s.is_finite()) || self.is_empty() {
             return;
         }
-        self.bodies.sort(&mut self.cells, self.manners.view_m);
-        let (manners, cells, zones) = (&self.manners, &self.cells, &self.zones);
+        self.bodies.sort(&mut self.cells, self.params.view_m);
+        let (params, cells, zones) = (&self.params, &self.cells, &self.zones);
         self.bodies.change(|bodies, after| {
-            let sight = Sight::new(manners);
+            let sight = Sight::new(params);
             let flight = Flight {
-                manners,
+                params,
                 sight,
                 cells,
                 bodies,
@@ -345,7 +345,7 @@ impl<V> Flock<V> {
         let Some(row) = self.row(id) else {
             return Vec::new();
         };
-        let sight = Sight::new(&self.manners);
+        let sight = Sight::new(&self.params);
         let (cells, bodies) = self.by_cell();
         let (slot, all) = (bodies.slot_of(row), bodies.by_slot());
         let slots = cells.runs_round(&all[slot..=slot]).into_iter().flatten();
@@ -359,7 +359,7 @@ impl<V> Flock<V> {
     /// Everybody in the order of cells as they are now.
     fn by_cell(&self) -> (Cells, Bodies) {
         let (mut cells, mut bodies) = (Cells::default(), self.bodies.clone());
-        bodies.sort(&mut cells, self.manners.view_m);
+        bodies.sort(&mut cells, self.params.view_m);
         (cells, bodies)
     }
 
@@ -370,8 +370,8 @@ impl<V> Flock<V> {
         let row = self.row(id)?;
         let (cells, bodies) = self.by_cell();
         let flight = Flight {
-            manners: &self.manners,
-            sight: Sight::new(&self.manners),
+            params: &self.params,
+            sight: Sight::new(&self.params),
             cells: &cells,
             bodies: bodies.by_slot(),
             zones: &self.zones,
@@ -389,7 +389,7 @@ impl<V> Flock<V> {
     /// How the flock holds together.
     #[must_use]
     pub fn measure(&self) -> FlockMeasure {
-        measure::measure(self.bodies.clone(), self.manners.view_m)
+        measure::measure(self.bodies.clone(), self.params.view_m)
     }
 
     /// Whether its numbers could have come about: for what was read from a file.
@@ -401,7 +401,7 @@ impl<V> Flock<V> {
             let places = is_within(body.at(), FARTHEST_M);
             places && body.velocity().is_finite()
         };
-        self.manners.check().is_ok()
+        self.params.check().is_ok()
             && self.bodies.len() == count
             && self.value.len() == count
             && count <= MAX_MEMBERS
@@ -412,7 +412,7 @@ impl<V> Flock<V> {
             && below(self.next_zone, zones.last().map(|(id, _)| id.number()))
             && zones
                 .iter()
-                .all(|(_, zone)| zone.check(&self.manners).is_ok())
+                .all(|(_, zone)| zone.check(&self.params).is_ok())
             && self.bodies.by_slot().iter().all(bounded)
     }
 

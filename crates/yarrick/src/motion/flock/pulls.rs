@@ -2,12 +2,12 @@
 
 use super::heed::Seen;
 use super::lanes::{LANES, Vectors};
-use super::{Manners, ZoneId};
+use super::{FlockParams, ZoneId};
 use crate::geom::{Vec2, Vec3};
 use wide::f32x4;
 
 /// What pulls a member: each a direction, no longer than the weight of its rule or zone. A pull of 1 changes the
-/// velocity by [`Manners::eagerness`] metres a second within a second.
+/// velocity by [`FlockParams::eagerness`] metres a second within a second.
 #[derive(Clone, Debug, Default, PartialEq)]
 pub struct Pulls {
     /// Away from those that are too near.
@@ -59,7 +59,7 @@ impl RulePulls {
 pub(super) fn by_rules(
     seen: &Seen,
     (rows, velocity): ([u32; LANES], Vectors),
-    manners: &Manners,
+    params: &FlockParams,
 ) -> RulePulls {
     let one = f32x4::ONE;
     let sees_any = seen.count.simd_gt(f32x4::splat(0.5));
@@ -70,14 +70,14 @@ pub(super) fn by_rules(
     };
     let change = seen.velocity * share - velocity;
     RulePulls {
-        separation: weighed(seen.away + apart(rows), manners.separation),
+        separation: weighed(seen.away + apart(rows), params.separation),
         alignment: weighed(
-            change * f32x4::splat(1.0 / manners.speed.1),
-            manners.alignment,
+            change * f32x4::splat(1.0 / params.speed.1),
+            params.alignment,
         ),
         cohesion: weighed(
-            seen.offset * (share * f32x4::splat(1.0 / manners.view_m)),
-            manners.cohesion,
+            seen.offset * (share * f32x4::splat(1.0 / params.view_m)),
+            params.cohesion,
         ),
     }
 }

@@ -1,6 +1,6 @@
 //! Zones: where a flock is kept, what draws it, and what drives it off.
 
-use super::Manners;
+use super::FlockParams;
 use crate::geom::{Edge, Outline, OutlineError, Vec2, angle};
 use serde::{Deserialize, Serialize};
 
@@ -118,12 +118,12 @@ impl Zone {
         }
     }
 
-    /// Checks it against the manners of the flock that it is for.
+    /// Checks it against the parameters of the flock that it is for.
     ///
     /// # Errors
     ///
-    /// [`ZoneError`]: the first mistake.
-    pub fn check(&self, manners: &Manners) -> Result<(), ZoneError> {
+    /// [`ZoneError`]: the first error.
+    pub fn check(&self, params: &FlockParams) -> Result<(), ZoneError> {
         self.outline.check()?;
         for (what, value) in [("the margin", self.margin_m), ("the weight", self.weight)] {
             if !(value >= 0.0 && value.is_finite()) {
@@ -133,7 +133,7 @@ impl Zone {
         if !(self.at.is_finite() && self.facing.is_finite()) {
             return Err(ZoneError::NotFinite);
         }
-        let needed_m = manners.speed.0 / manners.turn_rate;
+        let needed_m = params.speed.0 / params.turn_rate;
         let inside_m = self.outline.inradius_m();
         match self.role == ZoneRole::Pen && inside_m < needed_m {
             true => Err(ZoneError::TooNarrow { inside_m, needed_m }),

@@ -33,7 +33,7 @@
 //! ```
 //!
 //! Units are metres, seconds and radians. A speed that is not above zero, or a place or velocity that is not a number,
-//! gives [`Vec2::ZERO`]: nobody moves because of a mistake. All of them cost the same whatever they are given, but for
+//! gives [`Vec2::ZERO`]: nobody moves because of an error. All of them cost the same whatever they are given, but for
 //! [`follow_path`].
 //!
 //! Most of them are the steering behaviours of Reynolds, "Steering behaviors for autonomous characters" (GDC 1999).

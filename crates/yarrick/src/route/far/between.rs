@@ -6,7 +6,7 @@
 
 use super::{FarSearch, Known, Leg, MOST_TRACTS, Stage};
 use crate::ground::steps::Tiling;
-use crate::ground::{Chart, Exit, FAR, Passage, Tile, Tract};
+use crate::ground::{Chart, ClearanceMap, Exit, FAR, Tile, Tract};
 
 /// Keys of the queue are so fine that the dearest step has so many bits.
 const FINENESS: u32 = 12;
@@ -17,7 +17,7 @@ const EXITS_A_CELL: u32 = 6;
 
 impl FarSearch {
     /// Works out what is left from the gates of a tract in which goals lie.
-    pub(super) fn survey(&mut self, passage: &Passage, chart: &Chart, number: usize) {
+    pub(super) fn survey(&mut self, passage: &ClearanceMap, chart: &Chart, number: usize) {
         self.tiles.resize_with(1 + MOST_TRACTS, Tile::default);
         let ((tract, left), tile) = (&mut self.left[number], &mut self.tiles[number + 1]);
         let tract = *tract;
@@ -30,7 +30,7 @@ impl FarSearch {
     }
 
     /// Works out what it costs to get out of the tract of the start, and begins there.
-    pub(super) fn set_out(&mut self, tiling: impl Tiling, passage: &Passage, chart: &Chart) {
+    pub(super) fn set_out(&mut self, tiling: impl Tiling, passage: &ClearanceMap, chart: &Chart) {
         // The last one stands for the start.
         self.known.resize(chart.count() + 1, Known::default());
         self.run = self.run.wrapping_add(1);

@@ -20,7 +20,7 @@ use super::detour::Detours;
 use super::queue::Queue;
 use super::search::Found;
 use crate::ground::steps::{Eight, Four, STRAIGHT, Six, Tiling};
-use crate::ground::{Cell, Chart, Lattice, LinkId, Passage, Tile};
+use crate::ground::{Cell, Chart, ClearanceMap, Lattice, LinkId, Tile};
 use way::Way;
 
 /// Goals nearer than so many columns or rows are looked for from cell to cell.
@@ -42,12 +42,12 @@ const MOST_TRACTS: usize = 4;
 /// length of the way.
 ///
 /// ```
-/// use yarrick::ground::{Cell, Passage};
+/// use yarrick::ground::{Cell, ClearanceMap};
 /// use yarrick::route::{FarSearch, Search};
 /// use yarrick::scenario::Pattern;
 ///
 /// let ground = Pattern::Random.ground(160, 3);
-/// let passage = Passage::new(&ground, 0.4);
+/// let passage = ClearanceMap::new(&ground, 0.4);
 /// let open = |x, y| passage.nearest(ground.centre(Cell::new(x, y)), |_| true).unwrap();
 /// let (from, to) = (open(5, 5), open(150, 140));
 /// let far = FarSearch::default().find(&passage, from, to).unwrap();
@@ -140,7 +140,7 @@ impl Stage {
     }
 }
 
-fn is_far(passage: &Passage, from: Cell, to: Cell) -> bool {
+fn is_far(passage: &ClearanceMap, from: Cell, to: Cell) -> bool {
     let apart = u64::from(from.x.abs_diff(to.x).max(from.y.abs_diff(to.y)));
     let lines = passage.lines().filter(|lines| lines.has_few_corners());
     let square = apart * apart;
@@ -154,7 +154,7 @@ impl FarSearch {
     /// Finds a way between two cells that lie far apart. `None` where they are so near that a
     /// [`Search`](super::Search) is as fast, where the map is too small to have a chart, and where there is
     /// no way.
-    pub fn find(&mut self, passage: &Passage, from: Cell, to: Cell) -> Option<Found> {
+    pub fn find(&mut self, passage: &ClearanceMap, from: Cell, to: Cell) -> Option<Found> {
         let far = self.begin(passage, from, &[to]);
         let found = far && self.advance(passage, u32::MAX) == Some(true);
         found.then_some(Found {
@@ -165,7 +165,7 @@ impl FarSearch {
 
     /// Begins to look for a way, unless it is so short that it had better be looked for from cell to cell.
     /// Goals out of reach count for nothing. [`FarSearch::advance`] goes on.
-    pub fn begin(&mut self, passage: &Passage, from: Cell, to: &[Cell]) -> bool {
+    pub fn begin(&mut self, passage: &ClearanceMap, from: Cell, to: &[Cell]) -> bool {
         let Some(chart) = passage.chart() else {
             return false;
         };
@@ -212,7 +212,7 @@ impl FarSearch {
 
     /// Goes on until it is known whether there is a way, or about `most` more cells are looked at. Gives
     /// whether there is, once that is known. The passage must be the same, and unchanged.
-    pub fn advance(&mut self, passage: &Passage, most: u32) -> Option<bool> {
+    pub fn advance(&mut self, passage: &ClearanceMap, most: u32) -> Option<bool> {
         let chart = passage.chart()?;
         match passage.lattice() {
             Lattice::Squares => self.advance_on(Eight { even: false }, passage, chart, most),
@@ -224,7 +224,7 @@ impl FarSearch {
     fn advance_on(
         &mut self,
         tiling: impl Tiling,
-        passage: &Passage,
+        passage: &ClearanceMap,
         chart: &Chart,
         most: u32,
     ) -> Option<bool> {
@@ -265,7 +265,7 @@ impl FarSearch {
     }
 
     /// Gets ready to estimate what is left. Gives what the whole way costs at the least.
-    fn find_detours(&mut self, tiling: impl Tiling, passage: &Passage) -> u64 {
+    fn find_detours(&mut self, tiling: impl Tiling, passage: &ClearanceMap) -> u64 {
         self.detours.find(passage, tiling, &self.goals);
         self.detours
             .estimate(tiling, passage.place(self.start as usize))
@@ -273,7 +273,7 @@ impl FarSearch {
 
     /// Writes down the cells of a leg, and where clutter or slow ground may make it worth it, leads the way past
     /// the gate before.
-    fn follow(&mut self, tiling: impl Tiling, passage: &Passage, chart: &Chart, leg: Leg) {
+    fn follow(&mut self, tiling: impl Tiling, passage: &ClearanceMap, chart: &Chart, leg: Leg) {
         let tract = chart.tract(leg.tract);
         let entry = |cell: u16| tract.cells()[usize::from(cell)];
         let gate = self.way.nodes().len();
@@ -323,7 +323,7 @@ impl FarSearch {
     }
 
     /// The gates that the last search looked at. `passage` must be the one that was searched.
-    pub fn settled<'a>(&'a self, passage: &'a Passage) -> impl Iterator<Item = Cell> + 'a {
+    pub fn settled<'a>(&'a self, passage: &'a ClearanceMap) -> impl Iterator<Item = Cell> + 'a {
         let known = self.known.iter().zip(0_u32..);
         let settled = known.filter(|(known, _)| known.run == self.run && known.settled);
         settled.filter_map(|(known, number)| {

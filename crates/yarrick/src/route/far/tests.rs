@@ -88,7 +88,7 @@ fn ground(recipe: &Recipe) -> Ground {
 }
 
 /// Pairs of cells that are far enough apart and connected.
-fn pairs(passage: &Passage, recipe: &Recipe, count: usize) -> Vec<(Cell, Cell)> {
+fn pairs(passage: &ClearanceMap, recipe: &Recipe, count: usize) -> Vec<(Cell, Cell)> {
     let (width, height) = recipe.size;
     let mut roll = rolls(recipe.seed ^ 7);
     let mut cell = || Cell::new(roll(width) as i32, roll(height) as i32);
@@ -98,7 +98,7 @@ fn pairs(passage: &Passage, recipe: &Recipe, count: usize) -> Vec<(Cell, Cell)> 
 }
 
 /// What a way costs, if each step of it can be taken.
-fn cost_of(passage: &Passage, cells: &[Cell], links: &[(u32, LinkId)]) -> Option<u64> {
+fn cost_of(passage: &ClearanceMap, cells: &[Cell], links: &[(u32, LinkId)]) -> Option<u64> {
     let offsets = offsets(passage.stride());
     let mut cost = 0;
     for (pair, end) in cells.windows(2).zip(1_u32..) {
@@ -134,7 +134,7 @@ fn cost_of(passage: &Passage, cells: &[Cell], links: &[(u32, LinkId)]) -> Option
 /// The part by which the ways found cost more than the cheapest ones.
 fn excesses(recipe: &Recipe) -> Result<Vec<f64>, TestCaseError> {
     let ground = ground(recipe);
-    let passage = Passage::new(&ground, 0.4);
+    let passage = ClearanceMap::new(&ground, 0.4);
     let (mut far, mut search) = (FarSearch::default(), Search::default());
     let mut excesses = Vec::new();
     for (from, to) in pairs(&passage, recipe, 12) {

@@ -2,7 +2,7 @@
 //! cheaper way leads past it, it is led past.
 
 use crate::ground::steps::{Tiling, offsets};
-use crate::ground::{LinkId, Passage, Tile};
+use crate::ground::{ClearanceMap, LinkId, Tile};
 
 /// What lies within so many columns and rows of a gate is looked at for a cheaper way.
 const REACH: i32 = 12;
@@ -53,7 +53,12 @@ impl Way {
 
     /// Looks for a cheaper way past a gate, which leads to the cell with a number. Gives how many cells it
     /// looked at, and by how much the way has become cheaper.
-    pub(super) fn mend(&mut self, tiling: impl Tiling, passage: &Passage, at: usize) -> (u32, u64) {
+    pub(super) fn mend(
+        &mut self,
+        tiling: impl Tiling,
+        passage: &ClearanceMap,
+        at: usize,
+    ) -> (u32, u64) {
         if at <= self.after_link || at >= self.nodes.len() {
             return (0, 0);
         }
@@ -93,7 +98,7 @@ impl Way {
     fn cost_between(
         &self,
         tiling: impl Tiling,
-        passage: &Passage,
+        passage: &ClearanceMap,
         first: usize,
         last: usize,
     ) -> u64 {

@@ -10,7 +10,7 @@ use super::spread::{in_fifths, price};
 use super::{FAR, GoalField};
 use crate::geom::Vec2;
 use crate::ground::steps::{ANY, Eight, Four, Six, Tiling, offsets};
-use crate::ground::{Cell, Going, Ground, Lattice, LinkId, Passage, Patch};
+use crate::ground::{Cell, ClearanceMap, Ground, GroundView, Lattice, LinkId, Patch};
 use crate::route::line::line_cost;
 
 /// What is clear from a middle must stay so on the way, however numbers are rounded there. Far less
@@ -30,7 +30,7 @@ impl GoalField {
     /// The next cell on a cheapest way to the goal; `None` in a goal itself, and where none can be
     /// reached. It may be at the end of a link.
     #[must_use]
-    pub fn next_cell(&self, passage: &Passage, cell: Cell) -> Option<Cell> {
+    pub fn next_cell(&self, passage: &ClearanceMap, cell: Cell) -> Option<Cell> {
         let node = passage.node(cell)?;
         match self.next(passage, node)? {
             Next::Step(next) | Next::Link(next, _) => Some(passage.cell(next)),
@@ -43,7 +43,7 @@ impl GoalField {
     pub fn heading(
         &mut self,
         ground: &Ground,
-        passage: &Passage,
+        passage: &ClearanceMap,
         radius: f32,
         at: Vec2,
     ) -> Option<Vec2> {
@@ -62,7 +62,7 @@ impl GoalField {
     pub fn next_point(
         &mut self,
         ground: &Ground,
-        passage: &Passage,
+        passage: &ClearanceMap,
         radius: f32,
         at: Vec2,
     ) -> Option<Vec2> {
@@ -115,7 +115,7 @@ impl GoalField {
     pub(crate) fn corners(
         &mut self,
         ground: &Ground,
-        passage: &Passage,
+        passage: &ClearanceMap,
         radius: f32,
         cell: Cell,
         (corners, links): (&mut Vec<Vec2>, &mut Vec<(u32, LinkId)>),
@@ -135,7 +135,7 @@ impl GoalField {
     }
 
     /// How many cells of the way from one have not been looked at, so that its corners are not known.
-    pub(crate) fn unseen(&self, passage: &Passage, cell: Cell) -> u32 {
+    pub(crate) fn unseen(&self, passage: &ClearanceMap, cell: Cell) -> u32 {
         let mut at = passage.node(cell);
         let mut count = 0;
         while let Some(node) = at {
@@ -156,7 +156,7 @@ impl GoalField {
     }
 
     /// The next node on a cheapest way. Ties go to the first of the eight steps, then to links.
-    fn next(&self, passage: &Passage, node: usize) -> Option<Next> {
+    fn next(&self, passage: &ClearanceMap, node: usize) -> Option<Next> {
         match passage.lattice() {
             Lattice::Squares => self.next_on(passage, Eight { even: false }, node),
             Lattice::Squares4 => self.next_on(passage, Four, node),
@@ -164,7 +164,7 @@ impl GoalField {
         }
     }
 
-    fn next_on(&self, passage: &Passage, tiling: impl Tiling, node: usize) -> Option<Next> {
+    fn next_on(&self, passage: &ClearanceMap, tiling: impl Tiling, node: usize) -> Option<Next> {
         if matches!(self.left[node], 0 | FAR) {
             return None;
         }
@@ -200,8 +200,8 @@ impl GoalField {
     /// The node that a body in another heads for, and the link that leads there if one does.
     fn anchor(
         &mut self,
-        going: Going<'_>,
-        passage: &Passage,
+        going: GroundView<'_>,
+        passage: &ClearanceMap,
         radius: f32,
         node: usize,
     ) -> Option<(usize, Option<LinkId>)> {
@@ -236,7 +236,7 @@ impl GoalField {
     }
 
     /// The metres of plain ground that take as long as a straight line.
-    fn line_m(&self, going: Going<'_>, a: Vec2, b: Vec2) -> f32 {
+    fn line_m(&self, going: GroundView<'_>, a: Vec2, b: Vec2) -> f32 {
         match self.even {
             true => a.distance(b) * f32::from(self.lightest) / 16.0,
             false => line_cost(going, a, b) / 16.0,
@@ -246,8 +246,8 @@ impl GoalField {
     /// Whether a body can walk straight from node to node, and that costs no more than the cells.
     fn can_skip(
         &self,
-        going: Going<'_>,
-        passage: &Passage,
+        going: GroundView<'_>,
+        passage: &ClearanceMap,
         radius: f32,
         from: usize,
         to: usize,

@@ -9,13 +9,13 @@
 //! about eight units on that go to the same place a field is.
 //!
 //! ```
-//! use yarrick::ground::{Cell, Ground, Passage, Terrain};
+//! use yarrick::ground::{Cell, Ground, ClearanceMap, Terrain};
 //! use yarrick::route::GoalField;
 //! use yarrick::Vec2;
 //!
 //! let legend = [('.', Terrain::open("sand")), ('#', Terrain::closed("dyke"))];
 //! let ground = Ground::from_rows(1.0, &["......", "..##..", "..##.."], &legend)?;
-//! let passage = Passage::new(&ground, 0.4);
+//! let passage = ClearanceMap::new(&ground, 0.4);
 //! let mut field = GoalField::new(&passage, &[Cell::new(5, 0)])?;
 //!
 //! let mut at = Vec2::new(0.5, 0.5);
@@ -31,7 +31,7 @@ mod frontier;
 mod repair;
 mod spread;
 
-use crate::ground::{Cell, Passage};
+use crate::ground::{Cell, ClearanceMap};
 use frontier::Frontier;
 
 /// What is left from every cell to the nearest of some goals.
@@ -73,7 +73,7 @@ impl GoalField {
     ///
     /// # Errors
     /// As [`GoalField::new`].
-    pub fn begin(passage: &Passage, goals: &[Cell]) -> Result<GoalField, FieldError> {
+    pub fn begin(passage: &ClearanceMap, goals: &[Cell]) -> Result<GoalField, FieldError> {
         if goals.is_empty() {
             return Err(FieldError::NoGoal);
         }
@@ -95,7 +95,7 @@ impl GoalField {
     }
 
     /// Begins anew, keeping its memory.
-    fn start(&mut self, passage: &Passage) {
+    fn start(&mut self, passage: &ClearanceMap) {
         self.even = passage.is_even() && passage.hops().is_empty();
         self.lightest = passage.lightest();
         self.settled = 0;
@@ -119,7 +119,7 @@ impl GoalField {
     /// Whether what is left from a cell is known for good: it is, even before all is known, for all
     /// that are nearer than those that are looked at next.
     #[must_use]
-    pub fn knows(&self, passage: &Passage, cell: Cell) -> bool {
+    pub fn knows(&self, passage: &ClearanceMap, cell: Cell) -> bool {
         let left = passage.node(cell).map_or(FAR, |node| self.left[node]);
         self.is_done() || u64::from(left) < self.frontier.at()
     }
@@ -131,20 +131,20 @@ impl GoalField {
     }
 
     /// The goals.
-    pub fn goals<'a>(&'a self, passage: &'a Passage) -> impl Iterator<Item = Cell> + 'a {
+    pub fn goals<'a>(&'a self, passage: &'a ClearanceMap) -> impl Iterator<Item = Cell> + 'a {
         self.goals.iter().map(|goal| passage.cell(*goal as usize))
     }
 
     /// What is left from a cell, as the metres of plain ground that take as long; `None` where no
     /// goal can be reached.
     #[must_use]
-    pub fn left_m(&self, passage: &Passage, cell: Cell) -> Option<f32> {
+    pub fn left_m(&self, passage: &ClearanceMap, cell: Cell) -> Option<f32> {
         let left = passage.node(cell).map(|node| self.left[node])?;
         (left != FAR).then(|| left as f32 * self.m_per_unit(passage))
     }
 
     /// How many metres of plain ground a unit of `left` stands for.
-    fn m_per_unit(&self, passage: &Passage) -> f32 {
+    fn m_per_unit(&self, passage: &ClearanceMap) -> f32 {
         let per_cell = match self.even {
             true => f32::from(self.lightest) / (5.0 * 16.0),
             false => 1.0 / (5.0 * 32.0),

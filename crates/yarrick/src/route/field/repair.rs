@@ -8,7 +8,7 @@
 use super::spread::{in_fifths, links_to, price, relax};
 use super::{FAR, GoalField};
 use crate::ground::steps::{ANY, Eight, Four, Six, Tiling, offsets};
-use crate::ground::{Lattice, Passage, Patch};
+use crate::ground::{ClearanceMap, Lattice, Patch};
 use core::cmp::Reverse;
 use std::collections::BinaryHeap;
 
@@ -16,7 +16,7 @@ use std::collections::BinaryHeap;
 const FEW: usize = 32;
 
 impl GoalField {
-    /// Takes in that the passage has changed within a patch, which is what [`Passage::repair`] gave.
+    /// Takes in that the passage has changed within a patch, which is what [`ClearanceMap::repair`] gave.
     /// The outcome equals a field made anew.
     ///
     /// Costs in proportion to the cells whose cost changes, and never much more than a new field.
@@ -24,7 +24,11 @@ impl GoalField {
     /// # Errors
     /// [`FieldError::GoalClosed`](super::FieldError::GoalClosed) where a goal has been closed: the
     /// field is then of no more use.
-    pub fn repair(&mut self, passage: &Passage, patch: Patch) -> Result<(), super::FieldError> {
+    pub fn repair(
+        &mut self,
+        passage: &ClearanceMap,
+        patch: Patch,
+    ) -> Result<(), super::FieldError> {
         for &goal in &self.goals {
             if passage.weights()[goal as usize] == 0 {
                 let cell = passage.cell(goal as usize);
@@ -53,7 +57,7 @@ impl GoalField {
         Ok(())
     }
 
-    fn mend(&mut self, passage: &Passage, tiling: impl Tiling, patch: Patch) {
+    fn mend(&mut self, passage: &ClearanceMap, tiling: impl Tiling, patch: Patch) {
         let touched = patch.cells().filter_map(|cell| passage.node(cell));
         let touched: Vec<usize> = touched.collect();
         let Some(orphans) = self.find_orphans(passage, tiling, &touched) else {
@@ -86,7 +90,7 @@ impl GoalField {
     /// Marks all whose cost rests on nothing any more as out of reach. `None` where these are too many.
     fn find_orphans(
         &mut self,
-        passage: &Passage,
+        passage: &ClearanceMap,
         tiling: impl Tiling,
         touched: &[usize],
     ) -> Option<Vec<usize>> {
@@ -123,7 +127,7 @@ impl GoalField {
     }
 
     /// Whether what is left from a node is what is left from another and the way there.
-    fn is_supported(&self, passage: &Passage, tiling: impl Tiling, node: usize) -> bool {
+    fn is_supported(&self, passage: &ClearanceMap, tiling: impl Tiling, node: usize) -> bool {
         let left = self.left[node];
         if passage.weights()[node] == 0 {
             return false;
@@ -142,7 +146,7 @@ impl GoalField {
 
 /// The nodes that one can step to, with the steps.
 fn around(
-    passage: &Passage,
+    passage: &ClearanceMap,
     tiling: impl Tiling,
     node: usize,
 ) -> impl Iterator<Item = (usize, usize)> {
@@ -159,7 +163,7 @@ fn around(
 }
 
 /// Where links lead from a node, and what they cost.
-fn links_from(passage: &Passage, node: usize) -> impl Iterator<Item = (usize, u32)> + '_ {
+fn links_from(passage: &ClearanceMap, node: usize) -> impl Iterator<Item = (usize, u32)> + '_ {
     let hops = passage.hops_from(node);
     hops.map(|(_, hop)| (hop.to as usize, in_fifths(hop.cost)))
 }

@@ -8,7 +8,7 @@
 use super::frontier::NODE_BITS;
 use super::{FAR, FieldError, GoalField};
 use crate::ground::steps::{ANY, Eight, Four, Six, Tiling, offsets};
-use crate::ground::{Cell, Lattice, Passage};
+use crate::ground::{Cell, ClearanceMap, Lattice};
 
 impl GoalField {
     /// The field of some goals, over the whole map. `passage` must be the same, or repaired and the
@@ -19,14 +19,14 @@ impl GoalField {
     ///
     /// # Errors
     /// [`FieldError`] for no goals, or one that is closed.
-    pub fn new(passage: &Passage, goals: &[Cell]) -> Result<GoalField, FieldError> {
+    pub fn new(passage: &ClearanceMap, goals: &[Cell]) -> Result<GoalField, FieldError> {
         let mut field = GoalField::begin(passage, goals)?;
         field.advance(passage, u32::MAX);
         Ok(field)
     }
 
     /// Goes on until all is known, or about `most` more cells are. Gives how many were settled.
-    pub fn advance(&mut self, passage: &Passage, most: u32) -> u32 {
+    pub fn advance(&mut self, passage: &ClearanceMap, most: u32) -> u32 {
         let settled = advance(self, passage, most);
         self.settled = self.settled.saturating_add(settled);
         settled
@@ -34,7 +34,7 @@ impl GoalField {
 }
 
 /// Goes on until all is known, or about `most` cells are settled. Gives how many were.
-fn advance(field: &mut GoalField, passage: &Passage, most: u32) -> u32 {
+fn advance(field: &mut GoalField, passage: &ClearanceMap, most: u32) -> u32 {
     match (field.even, passage.lattice()) {
         (true, Lattice::Squares) => even(field, passage, Eight { even: true }, most),
         (true, Lattice::Squares4) => even(field, passage, Four, most),
@@ -46,7 +46,7 @@ fn advance(field: &mut GoalField, passage: &Passage, most: u32) -> u32 {
 }
 
 /// A bucket after the other: no step costs as little as to lead back into the one that is being emptied.
-fn even(field: &mut GoalField, passage: &Passage, tiling: impl Tiling, most: u32) -> u32 {
+fn even(field: &mut GoalField, passage: &ClearanceMap, tiling: impl Tiling, most: u32) -> u32 {
     let offsets = offsets(passage.stride());
     let neighbours = passage.neighbours();
     let (left, frontier) = (&mut field.left[..], &mut field.frontier);
@@ -88,7 +88,7 @@ fn even(field: &mut GoalField, passage: &Passage, tiling: impl Tiling, most: u32
     settled
 }
 
-fn uneven(field: &mut GoalField, passage: &Passage, tiling: impl Tiling, most: u32) -> u32 {
+fn uneven(field: &mut GoalField, passage: &ClearanceMap, tiling: impl Tiling, most: u32) -> u32 {
     let mut settled = 0;
     while settled < most {
         let Some(node) = field.frontier.pop() else {
@@ -103,7 +103,12 @@ fn uneven(field: &mut GoalField, passage: &Passage, tiling: impl Tiling, most: u
 }
 
 /// Offers what is left from a node to those from which one can step there.
-pub(super) fn relax(field: &mut GoalField, passage: &Passage, tiling: impl Tiling, node: usize) {
+pub(super) fn relax(
+    field: &mut GoalField,
+    passage: &ClearanceMap,
+    tiling: impl Tiling,
+    node: usize,
+) {
     let here = field.left[node];
     let offsets = offsets(passage.stride());
     let mut steps = tiling.ways_on(ANY, passage.neighbours()[node]);
@@ -133,7 +138,7 @@ fn offer(field: &mut GoalField, next: usize, cost: u32) {
 /// What a step between two nodes costs.
 pub(super) fn price(
     even: bool,
-    passage: &Passage,
+    passage: &ClearanceMap,
     tiling: impl Tiling,
     step: usize,
     a: usize,
@@ -147,7 +152,10 @@ pub(super) fn price(
 }
 
 /// From where links lead to a node, and what they cost.
-pub(super) fn links_to(passage: &Passage, node: usize) -> impl Iterator<Item = (usize, u32)> + '_ {
+pub(super) fn links_to(
+    passage: &ClearanceMap,
+    node: usize,
+) -> impl Iterator<Item = (usize, u32)> + '_ {
     let hops = passage.hops().iter();
     hops.filter(move |hop| hop.to as usize == node && passage.weights()[hop.from as usize] > 0)
         .map(|hop| (hop.from as usize, in_fifths(hop.cost)))

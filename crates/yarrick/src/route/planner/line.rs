@@ -1,6 +1,6 @@
 //! Who waits: a line for each side, the urgent ones apart.
 
-use super::request::{Group, Ticket};
+use super::request::{Group, RouteRequest};
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, VecDeque};
 
@@ -10,7 +10,7 @@ pub(super) struct Line {
     urgent: Lanes,
     usual: Lanes,
     /// Each ticket in line, by its holder.
-    held: BTreeMap<u64, Ticket>,
+    held: BTreeMap<u64, RouteRequest>,
     /// How many of each group are in line.
     groups: BTreeMap<Group, u32>,
     /// The work done for each side since nobody waited last.
@@ -22,7 +22,7 @@ pub(super) struct Line {
 struct Lanes(Vec<VecDeque<u64>>);
 
 impl Line {
-    pub(super) fn add(&mut self, ticket: Ticket) {
+    pub(super) fn add(&mut self, ticket: RouteRequest) {
         match self.held.get_mut(&ticket.who) {
             Some(known) => {
                 let left = core::mem::replace(&mut known.group, ticket.group);
@@ -77,7 +77,7 @@ impl Line {
 
     /// Takes out whose turn it is: of the urgent ones first, and of the side for which the least work
     /// was done. Ties by number of the side.
-    pub(super) fn pop(&mut self) -> Option<Ticket> {
+    pub(super) fn pop(&mut self) -> Option<RouteRequest> {
         if self.held.is_empty() {
             self.work.clear();
             return None;
@@ -120,7 +120,7 @@ impl Line {
         self.groups.get(&group).copied().unwrap_or(0)
     }
 
-    pub(super) fn tickets(&self) -> impl Iterator<Item = &Ticket> {
+    pub(super) fn tickets(&self) -> impl Iterator<Item = &RouteRequest> {
         self.held.values()
     }
 
@@ -169,7 +169,7 @@ impl Line {
 }
 
 impl Lanes {
-    fn push(&mut self, ticket: &Ticket) {
+    fn push(&mut self, ticket: &RouteRequest) {
         let side = usize::from(ticket.side);
         if self.0.len() <= side {
             self.0.resize(side + 1, VecDeque::new());

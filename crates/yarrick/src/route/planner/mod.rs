@@ -1,6 +1,6 @@
 //! The planner: routes for many, a bounded amount of work at a time.
 //!
-//! Whoever needs a route gets in line with a [`Ticket`]. [`Planner::next`] serves the line as long as
+//! Whoever needs a route gets in line with a [`RouteRequest`]. [`Planner::next`] serves the line as long as
 //! a budget lasts, which is counted in cells that are looked at, not in time: so the same requests give
 //! the same routes in the same rounds everywhere. A search that the budget cuts short is gone on with
 //! in the next round. Urgent tickets go first; among tickets as urgent, the side goes next for which
@@ -11,15 +11,15 @@
 //! on, one [goal field](super::GoalField) serves them all.
 //!
 //! ```
-//! use yarrick::ground::{Ground, Passage, Terrain};
-//! use yarrick::route::{Ask, Goal, Planner, Ticket};
+//! use yarrick::ground::{Ground, ClearanceMap, Terrain};
+//! use yarrick::route::{Ask, Goal, Planner, RouteRequest};
 //! use yarrick::Vec2;
 //!
 //! let ground = Ground::from_rows(1.0, &[".#...", ".#.#.", "...#."], &[
 //!     ('.', Terrain::open("sand")), ('#', Terrain::closed("dyke"))])?;
-//! let passage = Passage::new(&ground, 0.4);
+//! let passage = ClearanceMap::new(&ground, 0.4);
 //! let mut planner = Planner::default();
-//! planner.request(Ticket::new(7));
+//! planner.request(RouteRequest::new(7));
 //!
 //! let ask = |_who: u64| Some(Ask {
 //!     passage: &passage, radius: 0.4,
@@ -42,11 +42,11 @@ mod line;
 mod request;
 mod shared;
 
-pub use request::{Ask, COST_OF_A_ROUTE, Group, Ticket};
+pub use request::{Ask, COST_OF_A_ROUTE, Group, RouteRequest};
 
 use super::{Goal, NoRoute, Route, Router};
 use crate::geom::Vec2;
-use crate::ground::{Ground, Passage, Patch};
+use crate::ground::{ClearanceMap, Ground, Patch};
 use budget::Budget;
 use line::Line;
 use serde::{Deserialize, Serialize};
@@ -100,7 +100,7 @@ pub struct Planner {
 /// The ticket that is being served.
 #[derive(Clone, Debug, Serialize, Deserialize)]
 struct Current {
-    ticket: Ticket,
+    ticket: RouteRequest,
     stage: Stage,
 }
 
@@ -119,7 +119,7 @@ enum Stage {
 impl Planner {
     /// Gets in line. One who is in line already keeps its place, becomes urgent if the new ticket is, and
     /// goes with the group of the new one.
-    pub fn request(&mut self, ticket: Ticket) {
+    pub fn request(&mut self, ticket: RouteRequest) {
         match &mut self.current {
             Some(current) if current.ticket.who == ticket.who => {
                 if current.ticket.group != ticket.group {
@@ -170,7 +170,7 @@ impl Planner {
     }
 
     /// Who waits, in the order of their names, after the one that is being served.
-    pub fn tickets(&self) -> impl Iterator<Item = &Ticket> {
+    pub fn tickets(&self) -> impl Iterator<Item = &RouteRequest> {
         let current = self.current.iter().map(|current| &current.ticket);
         current.chain(self.line.tickets())
     }
@@ -200,7 +200,7 @@ impl Planner {
         &mut self,
         ground: &Ground,
         ask: impl Fn(u64) -> Option<Ask<'a>>,
-        passage: impl Fn(u16) -> Option<&'a Passage>,
+        passage: impl Fn(u16) -> Option<&'a ClearanceMap>,
     ) -> Result<(), &'static str> {
         self.fields.redo(ground, passage)?;
         let Some(current) = &self.current else {
@@ -240,7 +240,7 @@ impl Planner {
     pub fn check(&self, sides: u8, passages: u16) -> Result<(), &'static str> {
         let current = self.current.iter().map(|current| &current.ticket);
         let mut tickets = current.chain(self.line.tickets());
-        let known = |ticket: &Ticket| {
+        let known = |ticket: &RouteRequest| {
             let body = ticket.group.is_none_or(|group| group.body < passages);
             ticket.side < sides && body
         };
@@ -253,10 +253,10 @@ impl Planner {
         }
     }
 
-    /// Tells that the map has changed: `touched` is what [`Passage::repair`] gave for the passage that
+    /// Tells that the map has changed: `touched` is what [`ClearanceMap::repair`] gave for the passage that
     /// the caller numbers so. Call it for each passage. Searches under way begin anew, and fields are
     /// mended.
-    pub fn ground_changed(&mut self, body: u16, passage: &Passage, touched: Patch) {
+    pub fn ground_changed(&mut self, body: u16, passage: &ClearanceMap, touched: Patch) {
         if let Some(current) = &mut self.current {
             current.stage = Stage::Begins;
         }
@@ -352,7 +352,7 @@ impl Planner {
     fn serve_from_field(
         &mut self,
         ground: &Ground,
-        ticket: &Ticket,
+        ticket: &RouteRequest,
         ask: &Ask<'_>,
     ) -> shared::Served {
         let Some(group) = ticket.group else {

@@ -1,7 +1,7 @@
 //! Requests for routes.
 
 use crate::geom::Vec2;
-use crate::ground::{Cell, Passage};
+use crate::ground::{Cell, ClearanceMap};
 use crate::route::Goal;
 use serde::{Deserialize, Serialize};
 
@@ -36,7 +36,7 @@ impl Group {
 
 /// A place in the line.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
-pub struct Ticket {
+pub struct RouteRequest {
     /// The caller's name for whoever needs the route.
     pub who: u64,
     /// The side that it belongs to, up to 255.
@@ -47,11 +47,11 @@ pub struct Ticket {
     pub group: Option<Group>,
 }
 
-impl Ticket {
+impl RouteRequest {
     /// A ticket of side 0 that is not urgent, for one that goes alone.
     #[must_use]
-    pub fn new(who: u64) -> Ticket {
-        Ticket {
+    pub fn new(who: u64) -> RouteRequest {
+        RouteRequest {
             who,
             side: 0,
             urgent: false,
@@ -64,7 +64,7 @@ impl Ticket {
 #[derive(Clone, Debug)]
 pub struct Ask<'a> {
     /// The ground as its body finds it.
-    pub passage: &'a Passage,
+    pub passage: &'a ClearanceMap,
     /// The radius of its body, in metres.
     pub radius: f32,
     /// Where it stands, in metres.

@@ -3,7 +3,7 @@
 use super::budget::Budget;
 use super::request::{Ask, COST_OF_A_ROUTE, Group};
 use crate::geom::Vec2;
-use crate::ground::{Cell, Going, Ground, Passage, Patch};
+use crate::ground::{Cell, ClearanceMap, Ground, GroundView, Patch};
 use crate::route::{Goal, GoalField, Route, Router, reach, smooth};
 use serde::{Deserialize, Serialize};
 
@@ -18,7 +18,7 @@ const UNUSED_ROUNDS: u64 = 200;
 const LAST_STEPS: u32 = 2_000;
 
 /// The same with what a router may do beyond what it is told to.
-fn last_steps(passage: &Passage) -> u32 {
+fn last_steps(passage: &ClearanceMap) -> u32 {
     LAST_STEPS + Router::least_step(passage)
 }
 
@@ -61,7 +61,7 @@ impl Fields {
         self.0.retain(|shared| round - shared.used <= UNUSED_ROUNDS);
     }
 
-    pub(super) fn repair(&mut self, body: u16, passage: &Passage, touched: Patch) {
+    pub(super) fn repair(&mut self, body: u16, passage: &ClearanceMap, touched: Patch) {
         // One whose goal was closed is of no more use.
         self.0.retain_mut(|shared| {
             if shared.group.body != body || touched.is_empty() {
@@ -81,7 +81,7 @@ impl Fields {
     pub(super) fn redo<'a>(
         &mut self,
         ground: &Ground,
-        passage: impl Fn(u16) -> Option<&'a Passage>,
+        passage: impl Fn(u16) -> Option<&'a ClearanceMap>,
     ) -> Result<(), &'static str> {
         for shared in &mut self.0 {
             let known = passage(shared.group.body).ok_or("a field for bodies that do not exist")?;
@@ -156,7 +156,13 @@ impl Fields {
         route.map_or(Served::NotHere, Served::Route)
     }
 
-    fn begin(&mut self, group: Group, many: bool, round: u64, passage: &Passage) -> Option<usize> {
+    fn begin(
+        &mut self,
+        group: Group,
+        many: bool,
+        round: u64,
+        passage: &ClearanceMap,
+    ) -> Option<usize> {
         if !many {
             return None;
         }
@@ -186,7 +192,7 @@ const HALVINGS: u32 = 7;
 
 /// Lets a way that ends at the group's point turn off for `to` as early on its last leg as that can be seen, if
 /// that is shorter in time: nobody walks up to the flag to come back.
-fn turn_off_early(going: Going<'_>, radius: f32, points: &mut [Vec2], to: Vec2) {
+fn turn_off_early(going: GroundView<'_>, radius: f32, points: &mut [Vec2], to: Vec2) {
     let [.., from, last] = points else {
         return;
     };

@@ -1,7 +1,7 @@
 //! How well a flock keeps together, and to its zones.
 
 use crate::geom::Vec3;
-use crate::motion::flock::{Flock, Manners, MemberId, Zone, ZoneId, ZoneRole};
+use crate::motion::flock::{Flock, FlockParams, MemberId, Zone, ZoneId, ZoneRole};
 use crate::world::{Appearance, FlockId, World};
 
 /// Beyond the edge of a pen by so much is outside, in metres: less is rounding.
@@ -20,7 +20,7 @@ pub struct FlockMeasured {
     /// How many members it has at the end.
     pub members: usize,
     /// How its members behave: what the limits are.
-    pub manners: Manners,
+    pub params: FlockParams,
     /// How often a member crossed the edge of a pen that it was in, and that was not moved itself.
     pub left_pen: u64,
     /// The highest speed that any had in the plane, in metres a second.
@@ -88,7 +88,7 @@ impl FlockTaken {
             flock,
             name: name.to_owned(),
             members: now.len(),
-            manners: *now.manners(),
+            params: *now.params(),
             left_pen: 0,
             fastest: 0.0,
             sharpest: 0.0,

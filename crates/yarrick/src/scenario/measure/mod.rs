@@ -46,7 +46,7 @@ mod flocks;
 
 pub use flocks::{FlockMeasured, FlockPart, ZoneMeasured};
 
-use super::Happening;
+use super::PlayEvent;
 use crate::geom::Vec2;
 use crate::near::Near;
 use crate::world::{Doing, Event, OrderNo, Outcome, UnitId, UnitView, World};
@@ -232,10 +232,10 @@ impl Measure {
     /// Takes in what happened in a tick, and where everybody is after it. To be called after each.
     ///
     /// Costs in proportion to the units and their neighbours.
-    pub fn note(&mut self, world: &World, happened: &[Happening]) {
+    pub fn note(&mut self, world: &World, happened: &[PlayEvent]) {
         self.now_s = world.time_s();
         for happening in happened {
-            if let Happening::Event(event) = happening {
+            if let PlayEvent::Event(event) = happening {
                 self.note_event(world, event);
             }
         }

@@ -2,7 +2,7 @@
 
 use crate::combat::Weapon;
 use crate::geom::{Block, Vec2};
-use crate::ground::{GaitId, Ground, Passage};
+use crate::ground::{ClearanceMap, GaitId, Ground};
 use crate::motion::steering::Turning;
 use serde::{Deserialize, Serialize};
 
@@ -226,7 +226,7 @@ impl Kind {
                 count,
             });
         }
-        let widest = (Passage::MAX_RADIUS_CELLS * ground.cell_m()).min(Kind::MAX_RADIUS_M);
+        let widest = (ClearanceMap::MAX_RADIUS_CELLS * ground.cell_m()).min(Kind::MAX_RADIUS_M);
         let (least, most) = (Kind::MIN_RADIUS_M, Kind::MAX_RADIUS_M);
         let footprint = self.footprint_m.unwrap_or(Vec2::splat(least));
         let weapon = self.weapon.unwrap_or(Weapon::WEAKEST);

@@ -12,7 +12,7 @@ pub(crate) use march::{form_up, join_march, leave_march, places_in_formation};
 pub(crate) use places::{Member, assign_places, claim_places};
 
 use super::state::{Locomotion, MoveTarget, Patience, SETTLING_TICKS, State, Walk};
-use crate::route::{Group, Ticket};
+use crate::route::{Group, RouteRequest};
 
 /// Sends a unit somewhere: straight to another unit where nothing is between, else by a route.
 pub(crate) fn go_to(state: &mut State, row: usize, target: MoveTarget) {
@@ -80,7 +80,7 @@ pub(crate) fn request_route(state: &mut State, row: usize, urgent: bool) {
     let place = state.units.locomotion[row].place();
     let middle = place.and_then(|target| state.ground.cell_at(target.place.middle));
     let group = middle.map(|cell| Group::new(state.passage_index(row), cell));
-    state.planner.request(Ticket {
+    state.planner.request(RouteRequest {
         who: state.units.id[row].number(),
         side: state.units.side[row].0,
         urgent,

@@ -3,7 +3,7 @@
 use super::{Action, Command};
 use crate::geom::{Vec2, Vec3};
 use crate::ground::{Cell, DoorId};
-use crate::motion::flock::{Manners, MemberId, Zone, ZoneId};
+use crate::motion::flock::{FlockParams, MemberId, Zone, ZoneId};
 use crate::world::ids::{FlockId, SideId, Ticket, UnitId};
 use crate::world::kind::KindId;
 use serde::{Deserialize, Serialize};
@@ -160,10 +160,10 @@ pub enum FlockChange {
         /// Its name.
         name: String,
         /// How its members behave.
-        manners: Manners,
+        params: FlockParams,
     },
     /// Its members behave otherwise from now on.
-    SetManners(Manners),
+    SetParams(FlockParams),
     /// It gets a member, that goes in a direction in radians.
     AddMember {
         /// Where, in metres; `z` is the altitude.

@@ -2,7 +2,7 @@
 
 use super::ground_digest::GroundDigest;
 use super::rules::Rules;
-use crate::ground::{GaitId, Ground, Passage};
+use crate::ground::{ClearanceMap, GaitId, Ground};
 use crate::world::ids::SideId;
 use crate::world::kind::Kind;
 use crate::world::sides::Stances;
@@ -11,7 +11,7 @@ use crate::world::sides::Stances;
 #[derive(Clone, Debug, Default)]
 pub(crate) struct Derived {
     /// The ground as bodies find it, one for each class of body that the kinds need.
-    pub(crate) passages: Vec<Passage>,
+    pub(crate) passages: Vec<ClearanceMap>,
     /// Which passage each kind uses.
     pub(crate) passage_of: Vec<u16>,
     pub(crate) stances: Stances,
@@ -35,11 +35,11 @@ impl Derived {
         let mut passages = Vec::new();
         let mut passage_of = Vec::with_capacity(rules.kinds.len());
         for kind in &rules.kinds {
-            let class = (kind.gait, Passage::class_of(ground, kind.radius_m));
+            let class = (kind.gait, ClearanceMap::class_of(ground, kind.radius_m));
             let known = classes.iter().position(|known| *known == class);
             let at = known.unwrap_or_else(|| {
                 classes.push(class);
-                passages.push(Passage::for_gait(ground, kind.gait, kind.radius_m));
+                passages.push(ClearanceMap::for_gait(ground, kind.gait, kind.radius_m));
                 passages.len() - 1
             });
             passage_of.push(at as u16);

@@ -46,8 +46,8 @@ impl State {
         id: FlockId,
         change: &FlockChange,
     ) -> Result<Effect, Refusal> {
-        if let FlockChange::Add { name, manners } = change {
-            let flock = Flock::new(*manners).map_err(|_| Refusal::BadFlock)?;
+        if let FlockChange::Add { name, params } = change {
+            let flock = Flock::new(*params).map_err(|_| Refusal::BadFlock)?;
             let flock = self.add_flock(name, flock)?;
             return Ok(Effect::FlockAdded { flock });
         }
@@ -68,8 +68,8 @@ impl WorldFlock {
         let made = Effect::Made;
         match change {
             FlockChange::Add { .. } => Err(Refusal::BadFlock),
-            FlockChange::SetManners(manners) => flock
-                .set_manners(*manners)
+            FlockChange::SetParams(params) => flock
+                .set_params(*params)
                 .map(|()| made)
                 .map_err(|_| Refusal::BadFlock),
             FlockChange::AddMember {

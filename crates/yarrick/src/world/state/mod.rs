@@ -55,7 +55,7 @@ pub(crate) use walk::{Strayed, Walk};
 use super::ids::UnitId;
 use super::kind::{Kind, KindId};
 use crate::geom::{Block, Vec2};
-use crate::ground::{Going, Ground, Passage};
+use crate::ground::{ClearanceMap, Ground, GroundView};
 use crate::route::{Ask, Goal, Planner};
 use serde::{Deserialize, Serialize};
 use table::{Single, Visitor};
@@ -169,12 +169,12 @@ impl State {
     }
 
     /// The ground as the unit in a row finds it.
-    pub(crate) fn going(&self, row: usize) -> Going<'_> {
+    pub(crate) fn going(&self, row: usize) -> GroundView<'_> {
         self.ground.going(self.kind_of(row).gait)
     }
 
     /// The clearance map of the unit in a row.
-    pub(crate) fn passage(&self, row: usize) -> &Passage {
+    pub(crate) fn passage(&self, row: usize) -> &ClearanceMap {
         &self.derived.passages[usize::from(self.passage_index(row))]
     }
 

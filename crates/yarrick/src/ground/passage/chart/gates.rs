@@ -3,7 +3,7 @@
 use super::rim::{SIDE, rim_index};
 use super::tile::Tile;
 use crate::ground::steps::{DIAGONAL, STEPS, STRAIGHT, offsets};
-use crate::ground::{Lattice, Passage};
+use crate::ground::{ClearanceMap, Lattice};
 
 /// A step between two tracts, there and back.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -43,7 +43,7 @@ struct Candidate {
 /// The gates from the tract that begins at a column and row to the one ahead, with the parts to which
 /// the cells of both their rims belong: of those between the same two parts the cheap ones, some way apart.
 pub(super) fn find(
-    passage: &Passage,
+    passage: &ClearanceMap,
     corner: (i32, i32),
     ahead: usize,
     parts: [&[u16]; 2],
@@ -112,7 +112,7 @@ fn stands_for(gate: &Candidate, step: &Candidate, tiles: &mut [Tile; 2]) -> bool
 
 /// All steps from one tract into the next: step by step, and for each in order along the border.
 fn candidates(
-    passage: &Passage,
+    passage: &ClearanceMap,
     corner: (i32, i32),
     ahead: (i32, i32),
     [from, to]: [&[u16]; 2],
@@ -162,7 +162,7 @@ fn candidates(
 
 /// Whether a step from an entry leads on. On squares diagonal ones are never the only way, so that they count
 /// only where they slip between two slower cells.
-fn can_go(passage: &Passage, node: usize, step: usize) -> bool {
+fn can_go(passage: &ClearanceMap, node: usize, step: usize) -> bool {
     let weights = &passage.weights;
     let beside = |step: usize| node.wrapping_add_signed(offsets(passage.stride)[step]);
     let possible = weights[node] > 0 && passage.neighbours[node] >> step & 1 == 1;

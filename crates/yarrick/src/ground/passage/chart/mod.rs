@@ -18,7 +18,7 @@ mod rim;
 mod runs;
 mod tile;
 
-use super::Passage;
+use super::ClearanceMap;
 use crate::ground::steps::STEPS;
 use crate::ground::{Cell, Patch};
 use gates::Gate;
@@ -97,7 +97,7 @@ pub(crate) struct Exit {
 
 impl Chart {
     /// The chart of a passage, if that is large enough to be worth it.
-    pub(super) fn of(passage: &Passage) -> Option<Chart> {
+    pub(super) fn of(passage: &ClearanceMap) -> Option<Chart> {
         let columns = (passage.stride - 2).div_ceil(SIDE);
         let rows = (passage.height as usize).div_ceil(SIDE);
         if columns * rows < FEWEST_TRACTS {
@@ -117,7 +117,7 @@ impl Chart {
 
     /// Takes in that some cells of the passage have changed, or their steps. Both ends of every step that
     /// changed must be among them.
-    pub(super) fn repair(&mut self, passage: &Passage, touched: Patch) {
+    pub(super) fn repair(&mut self, passage: &ClearanceMap, touched: Patch) {
         let mut changed = Vec::new();
         for y in touched.min.y..=touched.max.y {
             let ends = [touched.min.x, touched.max.x].map(|x| Cell::new(x, y));
@@ -132,7 +132,7 @@ impl Chart {
     }
 
     /// Works out what has changed with some tracts, given in order.
-    fn work_out(&mut self, passage: &Passage, changed: &[u32]) {
+    fn work_out(&mut self, passage: &ClearanceMap, changed: &[u32]) {
         let mut tile = Tile::default();
         for &tract in changed {
             tile.load(passage, self.corner(tract));
@@ -183,7 +183,7 @@ impl Chart {
         borders
     }
 
-    fn find_costs(&mut self, passage: &Passage, tract: u32, tile: &mut Tile) {
+    fn find_costs(&mut self, passage: &ClearanceMap, tract: u32, tile: &mut Tile) {
         let mut cells: Vec<u32> = Vec::new();
         for (k, (dx, dy)) in gates::AHEAD.into_iter().enumerate() {
             let ahead = &self.tracts[tract as usize].ahead[k];
@@ -241,7 +241,7 @@ impl Chart {
     }
 
     /// Tracts, those round them, and those from which links may lead to them, each once.
-    fn with_those_around(&self, passage: &Passage, tracts: &[u32]) -> Vec<u32> {
+    fn with_those_around(&self, passage: &ClearanceMap, tracts: &[u32]) -> Vec<u32> {
         let around = |tract: &u32| {
             let tract = *tract;
             let around = STEPS.into_iter();
@@ -257,7 +257,7 @@ impl Chart {
     }
 
     /// The ways out of a tract.
-    fn exits_of(&self, passage: &Passage, number: u32) -> Vec<Exit> {
+    fn exits_of(&self, passage: &ClearanceMap, number: u32) -> Vec<Exit> {
         let tract = &self.tracts[number as usize];
         let exit = |from: u32, to: u32, cost: u64, hop: Option<u16>| {
             let tract = self.tract_of(passage, to as usize);
@@ -297,7 +297,7 @@ impl Chart {
     }
 
     /// The tract in which an entry lies.
-    pub(crate) fn tract_of(&self, passage: &Passage, node: usize) -> u32 {
+    pub(crate) fn tract_of(&self, passage: &ClearanceMap, node: usize) -> u32 {
         let (column, row) = passage.place(node);
         let side = SIDE as u32;
         row as u32 / side * self.columns + column as u32 / side

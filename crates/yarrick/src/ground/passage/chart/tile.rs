@@ -3,7 +3,7 @@
 use super::rim::{FAR, SIDE, rim_index};
 use super::runs::Run;
 use crate::ground::steps::{ANY, Eight, Four, STEPS, Six, Tiling, offsets};
-use crate::ground::{Lattice, Passage};
+use crate::ground::{ClearanceMap, Lattice};
 
 /// Entries in a row of a tile, which has a rim of one entry.
 const STRIDE: usize = SIDE + 2;
@@ -62,7 +62,7 @@ const OUT: [u8; 4] = [
 
 impl Tile {
     /// Takes over the tract of a passage that begins at a column and row.
-    pub(crate) fn load(&mut self, passage: &Passage, corner: (i32, i32)) {
+    pub(crate) fn load(&mut self, passage: &ClearanceMap, corner: (i32, i32)) {
         self.lattice = passage.lattice;
         self.corner = corner;
         self.stride = passage.stride;

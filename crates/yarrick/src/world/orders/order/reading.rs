@@ -6,7 +6,7 @@ use crate::world::ids::{OrderNo, UnitId};
 use crate::world::message::Spot;
 use core::ops::RangeInclusive;
 
-/// Reads the keys of an order. Where one is missing or wrong, the reader notes the mistake and gives `None`.
+/// Reads the keys of an order. Where one is missing or wrong, the reader notes the error and gives `None`.
 pub trait OrderReader {
     /// The point under `"point"`, in metres.
     fn point(&self) -> Option<Vec2>;

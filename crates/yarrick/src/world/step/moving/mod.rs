@@ -6,7 +6,7 @@ mod give_way;
 mod want;
 
 use crate::geom::{Vec2, angle, canonical};
-use crate::ground::Going;
+use crate::ground::GroundView;
 use crate::motion::follow;
 use crate::world::state::{Locomotion, Moves, Pose, Scratch, State, Strayed, Walk};
 use arrivals::arrive_or_wait;
@@ -134,7 +134,7 @@ fn step_on(state: &mut State, moves: &Moves, row: usize) {
 const SIGHT_M: f32 = 32.0;
 
 /// How a body is off its path.
-fn beside_or_lost(going: Going<'_>, walk: &Walk, (at, radius): (Vec2, f32)) -> Strayed {
+fn beside_or_lost(going: GroundView<'_>, walk: &Walk, (at, radius): (Vec2, f32)) -> Strayed {
     let target = walk.ahead().first().copied().unwrap_or(at);
     let ahead = at + (target - at).clamp_length_max(SIGHT_M);
     match going.line_is_clear(at, ahead, radius) {
@@ -149,7 +149,12 @@ fn keeps_sight(walk: &Walk, on_course: bool) -> bool {
 }
 
 /// Whether a body that is beside its path has come past the next corner.
-fn has_rounded(going: Going<'_>, walk: &Walk, (at, radius): (Vec2, f32), on_course: bool) -> bool {
+fn has_rounded(
+    going: GroundView<'_>,
+    walk: &Walk,
+    (at, radius): (Vec2, f32),
+    on_course: bool,
+) -> bool {
     let sees = |point| sees(going, walk, (at, radius), point);
     if walk.corner().is_some_and(|corner| corner.is_behind(at)) {
         let next = walk.next() as usize;
@@ -169,7 +174,7 @@ fn has_rounded(going: Going<'_>, walk: &Walk, (at, radius): (Vec2, f32), on_cour
 }
 
 /// Whether a body sees a point of its path, so that it could walk straight to it.
-fn sees(going: Going<'_>, walk: &Walk, (at, radius): (Vec2, f32), point: u32) -> bool {
+fn sees(going: GroundView<'_>, walk: &Walk, (at, radius): (Vec2, f32), point: u32) -> bool {
     let target = walk.path().get(point as usize);
     target.is_some_and(|target| going.line_is_clear(at, *target, radius))
 }

@@ -2,7 +2,7 @@
 //! come upon.
 
 use crate::geom::Vec2;
-use crate::ground::Going;
+use crate::ground::GroundView;
 use crate::motion::{Course, Turns, Walkers, braked_speed, follow, foresee};
 use crate::near::Near;
 use crate::world::arms::is_at_work;
@@ -170,7 +170,7 @@ fn way_back(state: &State, row: usize, walk: &Walk) -> Vec2 {
 
 /// The farthest point of a leg that a body sees, of some that lie within eight of its radii of being beside it.
 pub(super) fn seen_of_leg(
-    going: Going<'_>,
+    going: GroundView<'_>,
     (from, to): (Vec2, Vec2),
     at: Vec2,
     radius: f32,

@@ -1,29 +1,29 @@
 //! All that is wrong with a scenario.
 
-use super::mistake::{MAX_MISTAKES, Mistake, Span};
+use super::error::{MAX_ERRORS, ScenarioError, Span};
 use super::source::Source;
 use core::fmt;
 
 /// All that is wrong with a scenario. Nothing of it was loaded.
 ///
-/// Displayed, it gives a line for each mistake: `file:line:column: message`.
+/// Displayed, it gives a line for each error: `file:line:column: message`.
 #[derive(Clone, Debug, PartialEq)]
-pub struct Mistakes {
-    pub(super) mistakes: Vec<Mistake>,
+pub struct ScenarioErrors {
+    pub(super) errors: Vec<ScenarioError>,
     pub(super) sources: Vec<Source>,
 }
 
-impl Mistakes {
-    /// The mistakes, file by file from top to bottom; the first [`MAX_MISTAKES`] of them.
+impl ScenarioErrors {
+    /// The errors, file by file from top to bottom; the first [`MAX_ERRORS`] of them.
     #[must_use]
-    pub fn list(&self) -> &[Mistake] {
-        &self.mistakes[..self.mistakes.len().min(MAX_MISTAKES)]
+    pub fn list(&self) -> &[ScenarioError] {
+        &self.errors[..self.errors.len().min(MAX_ERRORS)]
     }
 
     /// How many there are in all.
     #[must_use]
     pub fn count(&self) -> usize {
-        self.mistakes.len()
+        self.errors.len()
     }
 
     /// The files that were read.
@@ -43,25 +43,25 @@ impl Mistakes {
     }
 }
 
-impl fmt::Display for Mistakes {
+impl fmt::Display for ScenarioErrors {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        for (k, mistake) in self.list().iter().enumerate() {
-            let (file, line, column) = self.position(&mistake.span);
+        for (k, error) in self.list().iter().enumerate() {
+            let (file, line, column) = self.position(&error.span);
             let separator = if k == 0 { "" } else { "\n" };
-            write!(f, "{separator}{file}:{line}:{column}: {}", mistake.message)?;
-            if let Some(fix) = &mistake.fix {
+            write!(f, "{separator}{file}:{line}:{column}: {}", error.message)?;
+            if let Some(fix) = &error.fix {
                 write!(f, " ({fix})")?;
             }
-            if let Some((span, what)) = &mistake.other {
+            if let Some((span, what)) = &error.other {
                 let (file, line, column) = self.position(span);
                 write!(f, " [{what} at {file}:{line}:{column}]")?;
             }
         }
         match self.count() - self.list().len() {
             0 => Ok(()),
-            more => write!(f, "\nand {more} more mistakes"),
+            more => write!(f, "\nand {more} more errors"),
         }
     }
 }
 
-impl core::error::Error for Mistakes {}
+impl core::error::Error for ScenarioErrors {}

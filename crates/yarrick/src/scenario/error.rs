@@ -2,21 +2,21 @@
 
 use core::ops::Range;
 
-/// The most mistakes that are told one by one.
-pub const MAX_MISTAKES: usize = 100;
+/// The most errors that are told one by one.
+pub const MAX_ERRORS: usize = 100;
 
 /// A stretch of one of the files.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Span {
-    /// The file, by its number in [`Mistakes::sources`](super::Mistakes::sources).
+    /// The file, by its number in [`ScenarioErrors::sources`](super::ScenarioErrors::sources).
     pub file: usize,
     /// The bytes of its text.
     pub bytes: Range<usize>,
 }
 
-/// One mistake in a file.
+/// One error in a file.
 #[derive(Clone, Debug, PartialEq, Eq)]
-pub struct Mistake {
+pub struct ScenarioError {
     /// Where.
     pub span: Span,
     /// What is wrong, and what is allowed.
@@ -27,9 +27,9 @@ pub struct Mistake {
     pub other: Option<(Span, String)>,
 }
 
-impl Mistake {
-    pub(super) fn new(span: Span, message: impl Into<String>) -> Mistake {
-        Mistake {
+impl ScenarioError {
+    pub(super) fn new(span: Span, message: impl Into<String>) -> ScenarioError {
+        ScenarioError {
             span,
             message: message.into(),
             fix: None,
@@ -37,15 +37,15 @@ impl Mistake {
         }
     }
 
-    pub(super) fn with_fix(self, fix: impl Into<String>) -> Mistake {
-        Mistake {
+    pub(super) fn with_fix(self, fix: impl Into<String>) -> ScenarioError {
+        ScenarioError {
             fix: Some(fix.into()),
             ..self
         }
     }
 
-    pub(super) fn with_other(self, span: Span, what: impl Into<String>) -> Mistake {
-        Mistake {
+    pub(super) fn with_other(self, span: Span, what: impl Into<String>) -> ScenarioError {
+        ScenarioError {
             other: Some((span, what.into())),
             ..self
         }

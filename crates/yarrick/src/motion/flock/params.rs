@@ -2,12 +2,12 @@
 
 use serde::{Deserialize, Serialize};
 
-/// The most that a number of [`Manners`] may be.
+/// The most that a number of [`FlockParams`] may be.
 const MOST: f32 = 10_000.0;
 
 /// How the members of a flock see, how much each rule counts with them, and how they move.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
-pub struct Manners {
+pub struct FlockParams {
     /// How far a member sees its like, in metres. The work for a flock grows with the square of it.
     pub view_m: f32,
     /// The whole angle in which it sees them, in radians, half of it to either side of the way it goes: a full turn
@@ -45,10 +45,10 @@ pub struct Air {
     pub climb: f32,
 }
 
-impl Default for Manners {
+impl Default for FlockParams {
     /// Small waders: they see three metres round, but for a sixth of a turn behind them.
-    fn default() -> Manners {
-        Manners {
+    fn default() -> FlockParams {
+        FlockParams {
             view_m: 3.0,
             view_angle: core::f32::consts::TAU * 5.0 / 6.0,
             spacing_m: 1.0,
@@ -63,7 +63,7 @@ impl Default for Manners {
     }
 }
 
-/// What is wrong with manners.
+/// What is wrong with parameters.
 #[derive(Clone, Copy, Debug, PartialEq, thiserror::Error)]
 pub enum MannersError {
     /// A number is infinite, none at all, below the lowest that is allowed or far beyond use.
@@ -104,12 +104,12 @@ pub enum MannersError {
     },
 }
 
-impl Manners {
+impl FlockParams {
     /// Checks them.
     ///
     /// # Errors
     ///
-    /// [`MannersError`]: the first mistake.
+    /// [`MannersError`]: the first error.
     pub fn check(&self) -> Result<(), MannersError> {
         let above_zero = [
             ("view_m", self.view_m),
