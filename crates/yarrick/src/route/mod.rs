@@ -60,7 +60,7 @@ pub use field::{FieldError, GoalField};
 pub use goal::Goal;
 pub use planner::{Ask, COST_OF_A_ROUTE, Group, MANY, Planner, RouteRequest, Standing};
 pub use reach::{Reach, Shortfall, reach};
-pub(crate) use reach::{footing_or_free, nearest_free};
+pub(crate) use reach::{cell_in_reach, footing_or_free, nearest_free};
 pub use rounded::round_corners;
 pub use router::Router;
 pub use search::{Found, Progress, Search};
@@ -104,6 +104,9 @@ pub enum NoRoute {
     /// The radius is negative, NaN, or larger than any map has room for.
     #[error("the radius is not a length that a body can have on this map")]
     BadRadius,
+    /// There is no body of that kind.
+    #[error("there is no body of that kind")]
+    NoSuchBody,
     /// The goal names no point and no cell.
     #[error("the goal names no point and no cell")]
     NoGoal,

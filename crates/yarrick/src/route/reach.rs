@@ -69,17 +69,9 @@ pub fn reach(
         return None;
     }
     let going = ground.going(passage.gait());
-    let leads_to = |cell| {
-        passage
-            .region(cell)
-            .is_some_and(|to| passage.leads_to(region, to))
-    };
-    let short = match ground.cell_at(goal) {
-        None => Shortfall::OffMap,
-        Some(cell) if !going.is_open(cell) => Shortfall::Closed,
-        Some(cell) if !passage.is_open(cell) => Shortfall::TooNarrow,
-        Some(cell) if !leads_to(cell) => Shortfall::CutOff,
-        Some(cell) => {
+    let short = match cell_in_reach(ground, passage, region, goal) {
+        Err(short) => short,
+        Ok(cell) => {
             return Some(Reach {
                 point: nearest_clear(going, radius, cell, goal),
                 cell,
@@ -111,6 +103,25 @@ pub fn reach(
         barrier: Some(barrier),
         settled,
     })
+}
+
+/// The cell of a point that a body which stands in `region` can walk to, or why it cannot.
+pub(crate) fn cell_in_reach(
+    ground: &Ground,
+    passage: &ClearanceMap,
+    region: Region,
+    point: Vec2,
+) -> Result<Cell, Shortfall> {
+    let cell = ground.cell_at(point).ok_or(Shortfall::OffMap)?;
+    if !ground.going(passage.gait()).is_open(cell) {
+        return Err(Shortfall::Closed);
+    }
+    let to = passage.region(cell).ok_or(Shortfall::TooNarrow)?;
+    if passage.leads_to(region, to) {
+        Ok(cell)
+    } else {
+        Err(Shortfall::CutOff)
+    }
 }
 
 /// Where a body sets foot on the grid.

@@ -49,6 +49,7 @@ mod orders;
 mod pacer;
 mod picking;
 mod preview;
+mod queries;
 mod setup;
 mod sides;
 mod snapshot;

@@ -187,7 +187,7 @@ impl World {
     }
 
     /// The units that stand in a box of the ground.
-    fn filed_in(&self, rect: Rect) -> impl Iterator<Item = UnitView<'_>> {
+    pub(super) fn filed_in(&self, rect: Rect) -> impl Iterator<Item = UnitView<'_>> {
         let scratch = &self.scratch;
         let indexed = scratch
             .near

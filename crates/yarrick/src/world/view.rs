@@ -34,6 +34,10 @@ impl<'a> UnitView<'a> {
         UnitView { state, minds, row }
     }
 
+    pub(super) fn row(&self) -> usize {
+        self.row
+    }
+
     /// Its id.
     #[must_use]
     pub fn id(&self) -> UnitId {

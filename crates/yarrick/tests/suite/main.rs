@@ -23,6 +23,7 @@ mod natural;
 mod orders;
 mod outcomes;
 mod planner;
+mod queries;
 mod recording;
 mod repeating;
 mod routes;

@@ -79,6 +79,7 @@ fn set_out(
                 NoRoute::StartClosed
                 | NoRoute::NotFinite
                 | NoRoute::BadRadius
+                | NoRoute::NoSuchBody
                 | NoRoute::NoGoal => Failure::Stuck,
             };
             legs::halt(state, row);

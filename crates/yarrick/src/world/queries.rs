@@ -1,0 +1,143 @@
+//! What a game asks of a world: who is near, what can be reached, how to get there, where there is room.
+
+use super::{KindId, UnitView, World};
+use crate::geom::{Rect, Vec2, is_within};
+use crate::ground::{Cell, ClearanceMap};
+use crate::route::{NoRoute, Route, Router, Shortfall, cell_in_reach, footing_or_free};
+use crate::world::message::MAX_COORDINATE_M;
+use crate::world::state::Pose;
+
+impl World {
+    /// The units of which some part lies within so many metres of a point, buildings by their footprint. In no
+    /// particular order, which is the same in every run. None for numbers that are none.
+    ///
+    /// Costs in proportion to the units in and round the circle.
+    ///
+    /// ```
+    /// # use yarrick::{Ground, Kind, Side, Terrain, Vec2, World, WorldSetup};
+    /// # let ground = Ground::from_rows(1.0, &["............"; 8], &[('.', Terrain::open("sand"))])?;
+    /// # let mut world = World::new(WorldSetup {
+    /// #     sides: vec![Side::new("keepers"), Side::new("tide")],
+    /// #     kinds: vec![Kind::walker("raker", 0.4, 1.5), Kind::walker("nipper", 0.35, 2.0)],
+    /// #     ..WorldSetup::on(ground)
+    /// # })?;
+    /// # let (keepers, tide) = (world.side("keepers").unwrap(), world.side("tide").unwrap());
+    /// let (raker, nipper) = (world.kind("raker").unwrap(), world.kind("nipper").unwrap());
+    /// world.spawn(raker, keepers, Vec2::new(2.0, 2.0), 0.0)?;
+    /// let near = world.spawn(nipper, tide, Vec2::new(5.0, 2.0), 0.0)?;
+    /// world.spawn(nipper, tide, Vec2::new(9.0, 2.0), 0.0)?;
+    ///
+    /// let foes = world.units_within(Vec2::new(2.0, 2.0), 4.0).filter(|unit| unit.side_id() == tide);
+    /// assert_eq!(foes.map(|unit| unit.id()).collect::<Vec<_>>(), [near]);
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
+    pub fn units_within(&self, at: Vec2, radius_m: f32) -> impl Iterator<Item = UnitView<'_>> {
+        let sound = is_within(at.extend(radius_m), MAX_COORDINATE_M * 2.0) && radius_m >= 0.0;
+        let around = Rect::around(at, radius_m + self.state.derived.farthest);
+        let near = sound.then(|| self.filed_in(around)).into_iter().flatten();
+        near.filter(move |unit| self.state.gap_from(at, radius_m, unit.row()) <= 0.0)
+    }
+
+    /// The units whose middle lies in a box. In no particular order, which is the same in every run.
+    ///
+    /// Costs in proportion to the units in and round the box.
+    pub fn units_in_box(&self, rect: Rect) -> impl Iterator<Item = UnitView<'_>> {
+        let sound = rect.min.is_finite() && rect.max.is_finite();
+        sound.then(|| self.filed_in(rect)).into_iter().flatten()
+    }
+
+    /// Whether a unit of a kind that stands at one point could walk to another, as the ground is now. Other units do not
+    /// count, nor does whether the kind walks at all. From closed ground it would begin at the nearest free place.
+    ///
+    /// # Errors
+    /// Why it could not. A kind that there is none of can go nowhere.
+    pub fn can_reach(&self, kind: KindId, from: Vec2, to: Vec2) -> Result<(), Shortfall> {
+        let (passage, radius) = self.body(kind).ok_or(Shortfall::CutOff)?;
+        if !(from.is_finite() && to.is_finite()) {
+            return Err(Shortfall::OffMap);
+        }
+        let ground = self.ground();
+        let footing = footing_or_free(ground, passage, radius, from).ok_or(Shortfall::CutOff)?;
+        let region = passage.region(footing.cell).ok_or(Shortfall::CutOff)?;
+        cell_in_reach(ground, passage, region, to).map(|_| ())
+    }
+
+    /// The route of a unit of a kind from one point to another, as it would be planned now; nobody is ordered
+    /// anywhere. To ask for many in a row, keep a [`Router`].
+    ///
+    /// Costs a search, which grows with the cells nearer than the goal, and the workspace for it.
+    ///
+    /// # Errors
+    /// As [`Router::find`]; [`NoRoute::NoSuchBody`] for a kind that there is none of.
+    pub fn find_route(&self, kind: KindId, from: Vec2, to: Vec2) -> Result<Route, NoRoute> {
+        let (passage, radius) = self.body(kind).ok_or(NoRoute::NoSuchBody)?;
+        Router::default().find(self.ground(), passage, radius, from, to)
+    }
+
+    /// The place nearest to a point, and at most so many metres from it, where a unit of a kind could stand now: clear
+    /// ground, and nobody there. It is the point itself or the middle of a cell. `None` where there is none.
+    ///
+    /// Costs in proportion to the cells nearer than the place, and the units there.
+    #[must_use]
+    pub fn nearest_free_spot(&self, kind: KindId, at: Vec2, within_m: f32) -> Option<Vec2> {
+        let (_, radius) = self.body(kind)?;
+        if !is_within(at.extend(0.0), MAX_COORDINATE_M) || within_m.is_nan() {
+            return None;
+        }
+        if self.is_free_spot(kind, radius, at) {
+            return Some(at);
+        }
+        let ground = self.ground();
+        let middle = ground.nearest_cell(at);
+        let most = (ground.width().max(ground.height())) as i32;
+        let mut best: Option<(f32, Vec2)> = None;
+        for ring in 0..=most {
+            // Cells of a ring are at least so far off; rows of hexes lie nearer to each other than those of squares.
+            let least_m = (ring as f32 * 0.8 - 1.0) * ground.cell_m();
+            let least_m = least_m + ground.centre(middle).distance(at) * -1.0;
+            if least_m > within_m || best.is_some_and(|(known, _)| known < least_m) {
+                break;
+            }
+            for cell in ring_of(middle, ring).filter(|cell| ground.contains(*cell)) {
+                let centre = ground.centre(cell);
+                let far_m = centre.distance(at);
+                let is_nearer = far_m <= within_m && best.is_none_or(|(known, _)| far_m < known);
+                if is_nearer && self.is_free_spot(kind, radius, centre) {
+                    best = Some((far_m, centre));
+                }
+            }
+        }
+        best.map(|(_, place)| place)
+    }
+
+    fn is_free_spot(&self, kind: KindId, radius: f32, at: Vec2) -> bool {
+        let pose = Pose {
+            position: at,
+            facing: 0.0,
+        };
+        self.state.has_room(kind, pose) && self.units_within(at, radius).next().is_none()
+    }
+
+    /// The clearance map and the radius, in metres, of the bodies of a kind.
+    fn body(&self, kind: KindId) -> Option<(&ClearanceMap, f32)> {
+        let derived = &self.state.derived;
+        let passage = derived.passage_of.get(usize::from(kind.0))?;
+        let passage = derived.passages.get(usize::from(*passage))?;
+        Some((passage, self.state.kind(kind).radius_m))
+    }
+}
+
+/// The cells that lie so many columns or rows off, whichever is more.
+fn ring_of(middle: Cell, ring: i32) -> impl Iterator<Item = Cell> {
+    let rows = -ring..=ring;
+    rows.flat_map(move |y| {
+        let step = if y.abs() == ring {
+            1
+        } else {
+            (2 * ring).max(1)
+        };
+        (-ring..=ring)
+            .step_by(step as usize)
+            .map(move |x| Cell::new(middle.x + x, middle.y + y))
+    })
+}
