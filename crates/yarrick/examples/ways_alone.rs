@@ -4,7 +4,9 @@
 //! `cargo run --example ways_alone`
 
 use yarrick::ground::{Cell, ClearanceMap, Door, DoorId, Gait, GaitId, Patch};
-use yarrick::route::{Ask, Goal, GoalField, Planner, Route, RouteRequest, Router, round_corners};
+use yarrick::route::{
+    Ask, Goal, GoalField, NextPoint, Planner, Route, RouteRequest, Router, round_corners,
+};
 use yarrick::{Ground, Terrain, Vec2};
 
 const FLATS: [&str; 9] = [
@@ -71,8 +73,9 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
         let mut standing = 0;
         for at in &mut rakers {
             match field.next_point(&ground, &passage, RADIUS_M, *at) {
-                Some(point) => *at += (point - *at).clamp_length_max(0.1),
-                None => standing += 1,
+                NextPoint::To(point) => *at += (point - *at).clamp_length_max(0.1),
+                // The sluice is shut: it may open again.
+                NextPoint::Arrived | NextPoint::Unreachable => standing += 1,
             }
         }
         frames += 1;

@@ -14,6 +14,13 @@ pub(crate) fn run(draw: &Draw) -> Result<(), Failure> {
     let mut play = scenario
         .play(draw.seed.seed)
         .map_err(|error| Failure::file(&draw.scenario.path, error))?;
+    if draw.at > scenario.duration_s {
+        let message = format!(
+            "the scenario ends at {} s, before {} s: draw it at 0 to {0} s, or give it a longer duration",
+            scenario.duration_s, draw.at
+        );
+        return Err(Failure::Usage(message));
+    }
     let rate = f64::from(play.world().ticks_per_second());
     let mut progress = Progress::new((draw.at * rate) as u64);
     play.run_until(draw.at, |world, _| progress.tick(world.tick()));

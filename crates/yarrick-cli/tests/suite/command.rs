@@ -294,6 +294,16 @@ fn command_lines_that_make_no_sense() {
 }
 
 #[test]
+fn a_picture_after_the_end_is_refused() {
+    let here = changed("scenario.toml", "duration = 60", "duration = 2");
+    let draw = |at| ["draw", "scenario.toml", "-o", "late.png", "--at", at];
+    let (_, err) = told(here.path(), &draw("2.05"), 2);
+    insta::assert_snapshot!(err);
+    assert!(!here.path().join("late.png").exists());
+    told(here.path(), &draw("2"), 0);
+}
+
+#[test]
 fn a_closed_pipe_is_no_failure() {
     let mut child = Command::new(env!("CARGO_BIN_EXE_yarrick"))
         .args(["run", "saltmarsh", "--json"])

@@ -56,7 +56,7 @@ mod waypoints;
 pub use crate::ground::steps::{DIAGONAL, STRAIGHT};
 pub use barrier::Barrier;
 pub use far::FarSearch;
-pub use field::{FieldError, GoalField};
+pub use field::{FieldError, GoalField, NextPoint};
 pub use goal::Goal;
 pub use planner::{Ask, COST_OF_A_ROUTE, Group, MANY, Planner, RouteRequest, Standing};
 pub use reach::{Reach, Shortfall, reach};

@@ -94,7 +94,7 @@ impl World {
         for ring in 0..=most {
             // Cells of a ring are at least so far off; rows of hexes lie nearer to each other than those of squares.
             let least_m = (ring as f32 * 0.8 - 1.0) * ground.cell_m();
-            let least_m = least_m + ground.centre(middle).distance(at) * -1.0;
+            let least_m = least_m - ground.centre(middle).distance(at);
             if least_m > within_m || best.is_some_and(|(known, _)| known < least_m) {
                 break;
             }

@@ -7,7 +7,7 @@ use petgraph::graphmap::DiGraphMap;
 use petgraph::visit::{EdgeRef, Reversed};
 use proptest::prelude::*;
 use yarrick::ground::{Cell, ClearanceMap, GaitId};
-use yarrick::route::{DIAGONAL, FieldError, GoalField, STRAIGHT};
+use yarrick::route::{DIAGONAL, FieldError, GoalField, NextPoint, STRAIGHT};
 use yarrick::{Ground, Terrain, Vec2};
 
 /// What is left from each cell, by a graph library: in metres of plain ground, diagonal steps being
@@ -104,8 +104,10 @@ proptest! {
         };
         let length = left_m * 4.0 + 4.0;
         for _ in 0..(length / 0.1) as usize {
-            let Some(point) = field.next_point(&ground, &passage, radius, at) else {
-                break;
+            let point = match field.next_point(&ground, &passage, radius, at) {
+                NextPoint::To(point) => point,
+                NextPoint::Arrived => break,
+                NextPoint::Unreachable => panic!("a goal is {left_m} m away"),
             };
             let to = at + (point - at).clamp_length_max(0.1);
             prop_assert!(

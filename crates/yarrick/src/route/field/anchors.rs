@@ -13,6 +13,17 @@ use crate::ground::steps::{ANY, Eight, Four, Six, Tiling, offsets};
 use crate::ground::{Cell, ClearanceMap, Ground, GroundView, Lattice, LinkId, Patch};
 use crate::route::line::line_cost;
 
+/// Where a body is to walk that follows a field.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum NextPoint {
+    /// Straight to this point, in metres.
+    To(Vec2),
+    /// Nowhere: it is in the cell of a goal.
+    Arrived,
+    /// Nowhere: no goal can be reached from where it is.
+    Unreachable,
+}
+
 /// What is clear from a middle must stay so on the way, however numbers are rounded there. Far less
 /// than what a body may reach into walls without touching them.
 const ROUNDING_M: f32 = 1e-4;
@@ -47,13 +58,14 @@ impl GoalField {
         radius: f32,
         at: Vec2,
     ) -> Option<Vec2> {
-        let point = self.next_point(ground, passage, radius, at)?;
-        (point - at).try_normalize()
+        match self.next_point(ground, passage, radius, at) {
+            NextPoint::To(point) => (point - at).try_normalize(),
+            NextPoint::Arrived | NextPoint::Unreachable => None,
+        }
     }
 
     /// The point to which a body of `radius` metres is to walk straight from where it stands: as far
-    /// round the corners as it can see. `None` in the cell of a goal, and where none can be reached
-    /// from.
+    /// round the corners as it can see.
     ///
     /// Of the ways of the cells round it the one is taken that is shortest from the body itself, so
     /// that the direction does not jump from one cell to the next.
@@ -65,10 +77,12 @@ impl GoalField {
         passage: &ClearanceMap,
         radius: f32,
         at: Vec2,
-    ) -> Option<Vec2> {
-        let own = ground.cell_at(at)?;
+    ) -> NextPoint {
+        let Some(own) = ground.cell_at(at) else {
+            return NextPoint::Unreachable;
+        };
         if passage.node(own).is_some_and(|node| self.left[node] == 0) {
-            return None;
+            return NextPoint::Arrived;
         }
         let going = ground.going(passage.gait());
         let around = Patch { min: own, max: own }.grown(1);
@@ -106,7 +120,7 @@ impl GoalField {
                 }
             }
         }
-        best.map(|(_, point)| point)
+        best.map_or(NextPoint::Unreachable, |(_, point)| NextPoint::To(point))
     }
 
     /// The corners of the way from a cell to a goal, the middle of the cell itself left out, and the

@@ -10,7 +10,7 @@
 //!
 //! ```
 //! use yarrick::ground::{Cell, Ground, ClearanceMap, Terrain};
-//! use yarrick::route::GoalField;
+//! use yarrick::route::{GoalField, NextPoint};
 //! use yarrick::Vec2;
 //!
 //! let legend = [('.', Terrain::open("sand")), ('#', Terrain::closed("dyke"))];
@@ -19,7 +19,7 @@
 //! let mut field = GoalField::new(&passage, &[Cell::new(5, 0)])?;
 //!
 //! let mut at = Vec2::new(0.5, 0.5);
-//! while let Some(point) = field.next_point(&ground, &passage, 0.4, at) {
+//! while let NextPoint::To(point) = field.next_point(&ground, &passage, 0.4, at) {
 //!     at += (point - at).clamp_length_max(0.1);
 //! }
 //! assert_eq!(ground.cell_at(at), Some(Cell::new(5, 0)));
@@ -30,6 +30,8 @@ mod anchors;
 mod frontier;
 mod repair;
 mod spread;
+
+pub use anchors::NextPoint;
 
 use crate::ground::{Cell, ClearanceMap};
 use frontier::Frontier;
