@@ -188,7 +188,8 @@ impl World {
     }
 
     /// Puts a unit into a world that has not begun, at a point in metres and facing `facing` radians. A building with a
-    /// footprint closes the cells whose middles it covers, as long as it stands.
+    /// footprint closes the cells whose middles it covers, as long as it stands; all of it must lie on the map, on open
+    /// ground.
     ///
     /// # Errors
     /// [`WorldError`] for a kind or side that does not exist, a pose that is not finite,

@@ -3,7 +3,7 @@
 use crate::doors::Doors as _;
 use crate::flats::{Flats, KEEPERS, TIDE, move_to};
 use yarrick::world::{Change, Effect, Failure, Owner, Refusal, Ticket};
-use yarrick::{Action, Event, Outcome, UnitId, Vec2};
+use yarrick::{Action, Event, Kind, Outcome, Side, UnitId, Vec2, World, WorldSetup};
 
 /// How a change was answered.
 fn answer(events: &[Event], asked: Ticket) -> Result<Effect, Refusal> {
@@ -227,4 +227,51 @@ fn a_unit_that_becomes_another_kind_keeps_the_part_of_its_health() {
     let view = flats.world.unit(warden).unwrap();
     assert_eq!(view.kind().name, "slinger");
     assert_eq!(view.health(), 15.0);
+}
+
+#[test]
+fn a_building_comes_in_only_where_its_whole_footprint_has_room() {
+    let mut flats = Flats::of(&[
+        "....................",
+        "....................",
+        "..............####..",
+        "....................",
+        "....................",
+        "....................",
+        "....................",
+        "....................",
+    ]);
+    let store = Kind {
+        health: 50.0,
+        ..Kind::building("store", Vec2::new(6.0, 4.0))
+    };
+    let setup = WorldSetup {
+        sides: vec![Side::new("keepers")],
+        kinds: vec![store],
+        ..WorldSetup::on(flats.world.ground().clone())
+    };
+    flats.world = World::new(setup).unwrap();
+    let store = flats.world.kind("store").unwrap();
+    let spawn = |x, y, facing| Change::Spawn {
+        kind: store,
+        side: KEEPERS,
+        at: Vec2::new(x, y),
+        facing,
+    };
+    // Flush with the rim is on the map; turned there, it is not.
+    assert!(make(&mut flats, spawn(3.0, 2.0, 0.0)).is_ok());
+    for (x, y, facing, why) in [
+        (2.9, 2.0, 0.0, "over the rim, and over the first"),
+        (17.1, 2.0, 0.0, "over the rim"),
+        (17.0, 2.0, 0.5, "a corner over the rim"),
+        (8.0, 2.0, 0.0, "over the first"),
+        (14.0, 4.5, 0.0, "over closed ground"),
+    ] {
+        let refused = make(&mut flats, spawn(x, y, facing));
+        assert_eq!(refused, Err(Refusal::NoRoom), "{why}");
+    }
+    assert!(
+        make(&mut flats, spawn(9.0, 2.0, 0.0)).is_ok(),
+        "side by side"
+    );
 }

@@ -175,6 +175,27 @@ impl Kind {
         }
     }
 
+    /// A building that covers so many metres along its facing and across it, that does not move and has
+    /// [`Kind::USUAL_HEALTH`]. Its radius is half its shorter side.
+    ///
+    /// ```
+    /// use yarrick::combat::Weapon;
+    /// use yarrick::{Kind, Vec2};
+    ///
+    /// let salthouse = Kind { rallies: true, ..Kind::building("salthouse", Vec2::new(6.0, 4.0)) };
+    /// let sling = Weapon { range_m: 7.0, damage: 4.0, cooldown_s: 1.0 };
+    /// let tower = Kind { health: 250.0, ..Kind::building("sling tower", Vec2::splat(2.0)).armed(sling) };
+    /// assert_eq!((salthouse.speed, tower.radius_m, tower.notice_m), (0.0, 1.0, 12.0));
+    /// ```
+    #[must_use]
+    pub fn building(name: &str, size_m: Vec2) -> Kind {
+        Kind {
+            rank: Rank::Building,
+            footprint_m: Some(size_m),
+            ..Kind::walker(name, size_m.min_element() * 0.5, 0.0)
+        }
+    }
+
     /// The same kind with a weapon; it notices foes a little beyond its reach.
     #[must_use]
     pub fn armed(self, weapon: Weapon) -> Kind {

@@ -72,14 +72,7 @@ impl State {
         let Some(block) = self.block(row).filter(|_| !moves) else {
             return;
         };
-        let reach = Vec2::splat(block.half.length());
-        let low = self.ground.nearest_cell(block.centre - reach);
-        let high = self.ground.nearest_cell(block.centre + reach);
-        let lies_under = |cell: &Cell| block.distance(self.ground.centre(*cell)) <= 0.0;
-        let cells: Vec<Cell> = Patch::between(low, high)
-            .cells()
-            .filter(lies_under)
-            .collect();
+        let cells: Vec<Cell> = self.cells_under(&block).collect();
         self.set_obstacle(&cells, covered);
     }
 

@@ -2,7 +2,8 @@
 
 use super::State;
 use super::units::{MAX_UNITS, Pose, UnitRow};
-use crate::geom::{Vec2, angle, canonical};
+use crate::geom::{Block, Vec2, angle, canonical};
+use crate::ground::{Cell, Patch};
 use crate::world::ids::{SideId, UnitId};
 use crate::world::kind::KindId;
 
@@ -52,11 +53,32 @@ impl State {
         Ok(UnitRow::new(kind, side, body, pose))
     }
 
-    /// Whether the body of a kind fits somewhere.
+    /// Whether the body of a kind fits somewhere. A building lies on the map with its whole footprint, on open ground
+    /// only; other buildings have closed theirs.
     pub(crate) fn has_room(&self, kind: KindId, pose: Pose) -> bool {
         let kind = self.kind(kind);
         let going = self.ground.going(kind.gait);
+        let fits = |block: Block| {
+            let bounds = self.ground.bounds();
+            let on_the_map = block
+                .corners()
+                .iter()
+                .all(|corner| bounds.contains(*corner));
+            on_the_map && self.cells_under(&block).all(|cell| going.is_open(cell))
+        };
         going.disc_is_clear(pose.position, kind.radius_m)
+            && kind
+                .footprint_at(pose.position, pose.facing)
+                .is_none_or(fits)
+    }
+
+    /// The cells whose middles a footprint covers.
+    pub(crate) fn cells_under(&self, block: &Block) -> impl Iterator<Item = Cell> {
+        let reach = Vec2::splat(block.half.length());
+        let low = self.ground.nearest_cell(block.centre - reach);
+        let high = self.ground.nearest_cell(block.centre + reach);
+        let cells = Patch::between(low, high).cells();
+        cells.filter(|cell| block.distance(self.ground.centre(*cell)) <= 0.0)
     }
 
     /// Puts a unit into the world. The caller gives it orders to hold.
