@@ -109,9 +109,10 @@ impl Film {
         encoder.write_frame(&frame).map_err(encode)?;
         self.shown = Some(now);
         self.frames += 1;
-        match encoder.get_ref().len() > self.limit {
-            true => Err(FilmError::TooLarge(self.limit)),
-            false => Ok(()),
+        if encoder.get_ref().len() > self.limit {
+            Err(FilmError::TooLarge(self.limit))
+        } else {
+            Ok(())
         }
     }
 
@@ -159,9 +160,10 @@ fn difference(shown: &Pixmap, now: &Pixmap) -> Frame<'static> {
     for y in top..=bottom {
         for k in y * width + left..=y * width + right {
             let pixel = now.pixels()[k];
-            match differs(k) {
-                true => pixels.extend([pixel.red(), pixel.green(), pixel.blue(), 255]),
-                false => pixels.extend([0; 4]),
+            if differs(k) {
+                pixels.extend([pixel.red(), pixel.green(), pixel.blue(), 255]);
+            } else {
+                pixels.extend([0; 4]);
             }
         }
     }

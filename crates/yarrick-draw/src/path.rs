@@ -20,9 +20,10 @@ impl Path {
     pub(crate) fn polyline(points: impl IntoIterator<Item = Vec2>) -> Path {
         let mut path = Path::default();
         for point in points {
-            path.parts.push(match path.parts.is_empty() {
-                true => Part::Move(point),
-                false => Part::Line(point),
+            path.parts.push(if path.parts.is_empty() {
+                Part::Move(point)
+            } else {
+                Part::Line(point)
             });
         }
         path

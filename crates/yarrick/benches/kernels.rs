@@ -188,9 +188,10 @@ impl Kernels {
                 self.strikes[row].map_or(f32::INFINITY, |foe| self.gap(row, foe) - WEAPON.range_m);
             let to = follow(at, path, &mut 0, (SPEED * self.tick_s).min(room.max(0.0)));
             self.steps[row] = if path.is_empty() { Vec2::ZERO } else { to - at };
-            self.left[row] = match path.is_empty() {
-                true => f32::INFINITY,
-                false => way_left(at, path, 0),
+            self.left[row] = if path.is_empty() {
+                f32::INFINITY
+            } else {
+                way_left(at, path, 0)
             };
             self.wishes[row] = self.steps[row] / self.tick_s;
         }

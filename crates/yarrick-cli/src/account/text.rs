@@ -257,9 +257,10 @@ fn outcomes(order: &OrderTale) -> Vec<String> {
         .iter()
         .map(|ending| {
             let (first, last) = (ending.first_s, ending.last_s);
-            let when = match first == last {
-                true => format!("at {first:.2} s"),
-                false => format!("{first:.2} to {last:.2} s"),
+            let when = if first == last {
+                format!("at {first:.2} s")
+            } else {
+                format!("{first:.2} to {last:.2} s")
             };
             format!("{}, {when}", ending.in_words())
         })

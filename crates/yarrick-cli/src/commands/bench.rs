@@ -83,10 +83,11 @@ pub(crate) fn run(
         None => draw_pairs(world, &passage, asked.map.seed, asked.pairs)?,
     };
     let report = measure(scenario, world, &passage, body, &pairs, passage_ms);
-    Ok(match asked.json {
+    Ok(if asked.json {
         // All keys are texts and no number is NaN, so nothing can fail here.
-        true => serde_json::to_string_pretty(&report).unwrap_or_default() + "\n",
-        false => report.to_text(),
+        serde_json::to_string_pretty(&report).unwrap_or_default() + "\n"
+    } else {
+        report.to_text()
     })
 }
 

@@ -45,9 +45,10 @@ fn subject(play: &Play, who: &str) -> Result<Subject, Failure> {
     };
     let Some((id, _, flock)) = world.flocks().find(|(_, known, _)| *known == name) else {
         let known: Vec<&str> = world.flocks().map(|(_, name, _)| name).collect();
-        let known = match known.is_empty() {
-            true => "it has none".to_owned(),
-            false => format!("there is {}", known.join(", ")),
+        let known = if known.is_empty() {
+            "it has none".to_owned()
+        } else {
+            format!("there is {}", known.join(", "))
         };
         return Err(Failure::Usage(format!(
             "--forces: the scenario has no flock {name:?}; {known}"

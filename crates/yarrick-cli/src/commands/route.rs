@@ -115,9 +115,12 @@ fn answers<'a>(
 }
 
 fn told(answers: &[Answer<'_>], json: bool) -> String {
-    let each = |answer: &Answer<'_>| match json {
-        true => answer.to_json(),
-        false => answer.to_text(),
+    let each = |answer: &Answer<'_>| {
+        if json {
+            answer.to_json()
+        } else {
+            answer.to_text()
+        }
     };
     if let [only] = answers {
         return each(only);

@@ -65,9 +65,10 @@ pub(crate) fn run(
         };
         write_sheet(&scene.draw(asked.size), output)?;
     }
-    match asked.json {
-        true => Ok(to_json(&scenario.title, &all)),
-        false => Ok(format!("{}\n{}", scenario.title, to_text(&all))),
+    if asked.json {
+        Ok(to_json(&scenario.title, &all))
+    } else {
+        Ok(format!("{}\n{}", scenario.title, to_text(&all)))
     }
 }
 

@@ -41,9 +41,10 @@ pub(crate) fn graph_of(
             if let (Some(a), Some(b)) = (node(cell), node(next))
                 && beside.into_iter().all(|cell| passage.is_open(cell))
             {
-                let price = match dx != 0 && dy != 0 {
-                    true => diagonal,
-                    false => straight,
+                let price = if dx != 0 && dy != 0 {
+                    diagonal
+                } else {
+                    straight
                 };
                 graph.add_edge(a, b, price);
             }

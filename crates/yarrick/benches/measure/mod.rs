@@ -50,9 +50,10 @@ pub(crate) fn told(name: &str, mut our_times: Vec<f64>, mut their_times: Vec<f64
     their_times.sort_by(f64::total_cmp);
     let (ours, theirs) = (Times(our_times), Times(their_times));
     let ratio = theirs.at(0.5) / ours.at(0.5);
-    let told = match ratio >= 1.0 {
-        true => format!("{ratio:.1}x faster"),
-        false => format!("{:.1}x floor", 1.0 / ratio),
+    let told = if ratio >= 1.0 {
+        format!("{ratio:.1}x faster")
+    } else {
+        format!("{:.1}x floor", 1.0 / ratio)
     };
     println!(
         "{name:<34} {:>10} {:>10} {:>10} {:>12} {told:>14}",

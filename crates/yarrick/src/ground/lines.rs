@@ -87,9 +87,10 @@ impl Lines {
             !self.closed[side] & (self.closed[side] << 1 | before >> 63)
         });
         let back = sides.map(|side| {
-            let before = match word + 1 == self.words {
-                true => u64::MAX,
-                false => self.closed[side + 1],
+            let before = if word + 1 == self.words {
+                u64::MAX
+            } else {
+                self.closed[side + 1]
             };
             !self.closed[side] & (self.closed[side] >> 1 | before << 63)
         });

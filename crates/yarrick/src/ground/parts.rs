@@ -94,15 +94,19 @@ impl Ground {
             shut: Vec::new(),
             layers: Vec::new(),
         };
-        let ground = match heights.is_empty() {
-            true => Ok(ground),
-            false => ground.with_heights(heights),
+        let ground = if heights.is_empty() {
+            Ok(ground)
+        } else {
+            ground.with_heights(heights)
         };
         let made = ground
             .and_then(|ground| ground.with_gaits(gaits))
-            .and_then(|ground| match doors.is_empty() {
-                true => Ok(ground),
-                false => ground.with_doors(doors),
+            .and_then(|ground| {
+                if doors.is_empty() {
+                    Ok(ground)
+                } else {
+                    ground.with_doors(doors)
+                }
             })
             .and_then(|ground| ground.with_links(links));
         made.map_err(|error| error.to_string())

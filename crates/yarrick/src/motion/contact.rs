@@ -128,9 +128,10 @@ impl Contacts {
             if stand && distance > apart - rests || gives.0 + gives.1 <= 0.0 {
                 return;
             }
-            let toward = match distance > 1e-4 {
-                true => between / distance,
-                false => way_out_of_a_heap(who, other),
+            let toward = if distance > 1e-4 {
+                between / distance
+            } else {
+                way_out_of_a_heap(who, other)
             };
             self.all.push(Contact {
                 a: who,
@@ -208,9 +209,10 @@ fn gives(bodies: &Bodies<'_>, me: usize, them: usize) -> (f32, f32) {
         (true, false) => (STANDING, 1.0),
         (false, true) => (1.0, STANDING),
         (false, false) if turns.go_together(bodies.steps, me, them) => {
-            match turns.goes_before(me, them) {
-                true => (FIRST, 1.0),
-                false => (1.0, FIRST),
+            if turns.goes_before(me, them) {
+                (FIRST, 1.0)
+            } else {
+                (1.0, FIRST)
             }
         }
         _ => (1.0, 1.0),

@@ -53,13 +53,14 @@ impl Replay<'_> {
         }
         self.world.step();
         let found = self.world.checksum();
-        match found == recorded {
-            true => Ok(Some(self.world.last_events())),
-            false => Err(Diverged {
+        if found == recorded {
+            Ok(Some(self.world.last_events()))
+        } else {
+            Err(Diverged {
                 tick: self.done,
                 recorded,
                 found,
-            }),
+            })
         }
     }
 

@@ -169,9 +169,10 @@ impl Route {
         }
         for _ in 0..12 {
             let middle = (out + inside) * 0.5;
-            match is_met(before.lerp(end, middle)) {
-                true => inside = middle,
-                false => out = middle,
+            if is_met(before.lerp(end, middle)) {
+                inside = middle;
+            } else {
+                out = middle;
             }
         }
         self.points[count - 1] = before.lerp(end, inside);

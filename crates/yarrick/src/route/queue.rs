@@ -24,17 +24,19 @@ impl Queue {
 
     #[inline]
     pub(super) fn push(&mut self, key: u64, node: u32) {
-        match self.is_heap {
-            true => self.heap.push(Reverse((key, node))),
-            false => self.ring.push(key, node),
+        if self.is_heap {
+            self.heap.push(Reverse((key, node)));
+        } else {
+            self.ring.push(key, node);
         }
     }
 
     #[inline]
     pub(super) fn pop(&mut self) -> Option<u32> {
-        match self.is_heap {
-            true => self.heap.pop().map(|Reverse((_, node))| node),
-            false => self.ring.pop(),
+        if self.is_heap {
+            self.heap.pop().map(|Reverse((_, node))| node)
+        } else {
+            self.ring.pop()
         }
     }
 }

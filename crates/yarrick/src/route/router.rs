@@ -131,9 +131,10 @@ impl Router {
             Method::Far => self.far.advance(passage, most),
         }?;
         let quest = self.quest.take()?;
-        match is_found {
-            true => Some(Ok(self.complete(ground, passage, quest))),
-            false => Some(Err(NoRoute::StartClosed)),
+        if is_found {
+            Some(Ok(self.complete(ground, passage, quest)))
+        } else {
+            Some(Err(NoRoute::StartClosed))
         }
     }
 
@@ -227,9 +228,10 @@ impl Router {
         let mut found = found.ok_or(NoRoute::StartClosed)?;
         self.looked_at = found.settled;
         let short = *found.short.get_or_insert(Shortfall::CutOff);
-        match found.leads_nearer(start.from, to, ground.cell_m()) {
-            true => Ok(found),
-            false => Err(NoRoute::NoWay(short)),
+        if found.leads_nearer(start.from, to, ground.cell_m()) {
+            Ok(found)
+        } else {
+            Err(NoRoute::NoWay(short))
         }
     }
 
@@ -297,9 +299,10 @@ fn check(ground: &Ground, radius: f32, from: Vec2, goal: &Goal) -> Result<(), No
     if !(0.0..=most).contains(&radius) {
         return Err(NoRoute::BadRadius);
     }
-    match goal.is_empty() {
-        true => Err(NoRoute::NoGoal),
-        false => Ok(()),
+    if goal.is_empty() {
+        Err(NoRoute::NoGoal)
+    } else {
+        Ok(())
     }
 }
 

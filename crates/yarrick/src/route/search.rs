@@ -86,9 +86,10 @@ impl Search {
         self.nodes.begin(passage.weights().len());
         let few_corners = passage.lines().is_some_and(Crossing::has_few_corners);
         self.jumps = to.len() == 1 && few_corners;
-        match self.jumps {
-            true => self.by_jumps.begin(passage, &mut self.nodes, self.ends),
-            false => self.by_cells.begin(passage, &mut self.nodes, start, goals),
+        if self.jumps {
+            self.by_jumps.begin(passage, &mut self.nodes, self.ends);
+        } else {
+            self.by_cells.begin(passage, &mut self.nodes, start, goals);
         }
         true
     }
@@ -111,9 +112,10 @@ impl Search {
             self.ends.1 = self.by_cells.goal();
         }
         self.trace(passage);
-        let factor = match self.jumps {
-            true => 2 * u64::from(passage.lightest()),
-            false => 1,
+        let factor = if self.jumps {
+            2 * u64::from(passage.lightest())
+        } else {
+            1
         };
         Progress::Found(Found {
             cost: self.nodes.cost(self.ends.1) * factor,
@@ -125,9 +127,10 @@ impl Search {
     /// divided.
     #[must_use]
     pub fn least_step(passage: &ClearanceMap) -> u32 {
-        match passage.lines().is_some_and(Crossing::has_few_corners) {
-            true => Jumps::most_of_a_step(passage),
-            false => 1,
+        if passage.lines().is_some_and(Crossing::has_few_corners) {
+            Jumps::most_of_a_step(passage)
+        } else {
+            1
         }
     }
 
@@ -139,11 +142,11 @@ impl Search {
 
     fn trace(&mut self, passage: &ClearanceMap) {
         let mut leaps = Vec::new();
-        match self.jumps {
-            true => self.by_jumps.trace(passage, &mut self.cells),
-            false => self
-                .by_cells
-                .trace(passage, &self.nodes, &mut self.cells, &mut leaps),
+        if self.jumps {
+            self.by_jumps.trace(passage, &mut self.cells);
+        } else {
+            self.by_cells
+                .trace(passage, &self.nodes, &mut self.cells, &mut leaps);
         }
         self.cells.reverse();
         let last = self.cells.len() as u32 - 1;

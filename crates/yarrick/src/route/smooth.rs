@@ -124,9 +124,10 @@ impl Pull {
             .extend(self.corners.first().map(|corner| corner.point));
         let mut at = 0;
         while at + 1 < self.corners.len() {
-            at = match straight {
-                true => self.farthest_in_sight(going, passage, radius, at),
-                false => at + 1,
+            at = if straight {
+                self.farthest_in_sight(going, passage, radius, at)
+            } else {
+                at + 1
             };
             let corner = self.corners[at];
             if self.points.last() != Some(&corner.point) {

@@ -314,12 +314,13 @@ fn cost_of(places: &[Waypoint], number: usize, leg: &Leg) -> Result<u64, Waypoin
     let [from, to] = [leg.from, leg.to].map(|place| places[place as usize].at);
     // Two places at one point are a millimetre apart.
     let cost_m = leg.cost_m.unwrap_or_else(|| from.distance(to).max(0.001));
-    match cost_m > 0.0 && cost_m <= MAX_LEG_COST_M {
-        true => Ok(((f64::from(cost_m) * 1000.0).round() as u64).max(1)),
-        false => Err(WaypointError::BadCost {
+    if cost_m > 0.0 && cost_m <= MAX_LEG_COST_M {
+        Ok(((f64::from(cost_m) * 1000.0).round() as u64).max(1))
+    } else {
+        Err(WaypointError::BadCost {
             leg: number,
             cost_m,
-        }),
+        })
     }
 }
 

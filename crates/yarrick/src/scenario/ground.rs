@@ -127,9 +127,10 @@ fn round(range: core::ops::RangeInclusive<f64>) -> core::ops::RangeInclusive<f64
 pub(super) fn measure(context: &Context<'_>, span: &Span, rows: &[Row<'_>]) -> Option<(u32, u32)> {
     let most = MAX_CELLS_A_SIDE as usize;
     let height = rows.len();
-    let width = match height > most {
-        true => rows[0].0.chars().count(),
-        false => usual_width(rows),
+    let width = if height > most {
+        rows[0].0.chars().count()
+    } else {
+        usual_width(rows)
     };
     if width == 0 {
         let message = "the map has no cells; it needs at least one row of one character";

@@ -125,9 +125,10 @@ fn maze(side: u32, seed: u64) -> Vec<bool> {
         }
         let (nx, ny) = new[stream.below(new.len() as u32) as usize];
         // The wall between the two.
-        let (wall, along) = match nx == x {
-            true => ((x * 3 + 1, y.max(ny) * 3), (1, 0)),
-            false => ((x.max(nx) * 3, y * 3 + 1), (0, 1)),
+        let (wall, along) = if nx == x {
+            ((x * 3 + 1, y.max(ny) * 3), (1, 0))
+        } else {
+            ((x.max(nx) * 3, y * 3 + 1), (0, 1))
         };
         dig(wall.0, wall.1);
         dig(wall.0 + along.0, wall.1 + along.1);

@@ -58,9 +58,10 @@ impl Drawn {
         };
         let ends = (end("from").flatten(), end("to").flatten());
         let cost = table.field("cost");
-        let cost_m = match cost.is_given() {
-            true => cost.number(COSTS_M, "metres").map(|cost| cost as f32),
-            false => None,
+        let cost_m = if cost.is_given() {
+            cost.number(COSTS_M, "metres").map(|cost| cost as f32)
+        } else {
+            None
         };
         let one_way = table.field("one_way").or(false, |field| field.flag());
         self.first_leg.get_or_insert(table.span().clone());

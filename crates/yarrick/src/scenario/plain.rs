@@ -261,8 +261,9 @@ pub fn read_pairs(name: &str, text: &str) -> Result<Vec<(Vec2, Vec2)>, ScenarioE
         );
         errors.push(ScenarioError::new(whole, message));
     }
-    match errors.is_empty() {
-        true => Ok(pairs),
-        false => Err(ScenarioErrors { errors, sources }),
+    if errors.is_empty() {
+        Ok(pairs)
+    } else {
+        Err(ScenarioErrors { errors, sources })
     }
 }

@@ -51,11 +51,12 @@ impl Gaits {
             field.number(0.0..=most, "times as long on a slope of 1")
         });
         let (opens_doors, flies) = (flag("opens_doors"), flag("flies"));
-        let speeds = match table.field("on").is_given() {
-            true => table
+        let speeds = if table.field("on").is_given() {
+            table
                 .table("on", "a gait's speeds")
-                .map(|on| read_speeds(on, ground)),
-            false => Some(Vec::new()),
+                .map(|on| read_speeds(on, ground))
+        } else {
+            Some(Vec::new())
         };
         if let Some(given) = name.name() {
             let gait = Gait {
@@ -181,9 +182,10 @@ impl Fixtures {
             .or(straight, |field| field.number(0.01..=most, "metres"));
         let both_ways = table.field("both_ways").or(true, |field| field.flag());
         let users = table.field("gaits");
-        let users = match users.is_given() {
-            true => users.names().unwrap_or_default(),
-            false => Vec::new(),
+        let users = if users.is_given() {
+            users.names().unwrap_or_default()
+        } else {
+            Vec::new()
         };
         let users = users
             .iter()

@@ -131,9 +131,10 @@ impl World {
 
 fn decode(bytes: &[u8]) -> Result<Read, LoadError> {
     let Some((header, body)) = bytes.split_at_checked(HEADER) else {
-        return Err(match bytes.starts_with(&MAGIC) {
-            true => LoadError::CutShort,
-            false => LoadError::NotAWorld,
+        return Err(if bytes.starts_with(&MAGIC) {
+            LoadError::CutShort
+        } else {
+            LoadError::NotAWorld
         });
     };
     if header[..8] != MAGIC {
@@ -168,8 +169,9 @@ fn check_rules(state: &State) -> Result<(), &'static str> {
         && (1..=super::MAX_TICKS_PER_SECOND).contains(&rules.ticks_per_second)
         && rules.plan_budget > 0;
     let is_sound = |kind: &Kind| kind.check(&state.ground).is_ok();
-    match within && rules.kinds.iter().all(is_sound) {
-        true => Ok(()),
-        false => Err("rules that are out of range"),
+    if within && rules.kinds.iter().all(is_sound) {
+        Ok(())
+    } else {
+        Err("rules that are out of range")
     }
 }

@@ -372,19 +372,13 @@ proptest! {
         }
         let mut trapped = std::collections::BTreeSet::new();
         for (up, (x, y), (w, h)) in changes {
-            match up {
-                true => flats.world.block(patch(x, y, x + w, y + h)),
-                false => flats.world.unblock(patch(x, y, x + w, y + h)),
-            }
+            if up { flats.world.block(patch(x, y, x + w, y + h)) } else { flats.world.unblock(patch(x, y, x + w, y + h)) }
             for _ in 0..6 {
                 let before: Vec<_> = flats.world.units().map(|u| (u.id(), u.position())).collect();
                 flats.run(0.05);
                 for (id, from) in before {
                     // A unit that was free stays free, unless something is built upon it.
-                    match flats.world.ground().disc_is_clear(from, 0.4) {
-                        true => trapped.remove(&id),
-                        false => trapped.insert(id),
-                    };
+                    if flats.world.ground().disc_is_clear(from, 0.4) { trapped.remove(&id) } else { trapped.insert(id) };
                     let at = flats.at(id);
                     let clear = flats.world.ground().line_is_clear(from, at, 0.4);
                     prop_assert!(clear || trapped.contains(&id), "{id} from {from} to {at}");

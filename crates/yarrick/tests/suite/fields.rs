@@ -22,9 +22,10 @@ fn expected(ground: &Ground, gait: GaitId, radius: f32, goals: &[Cell]) -> Vec<O
     let mut fifths = DiGraphMap::<Cell, u64>::new();
     for (a, b, &cost) in graph.all_edges() {
         let diagonal = a.x != b.x && a.y != b.y && ground.lattice().is_square();
-        let cost = match diagonal && !is_link(a, b) && cost % DIAGONAL == 0 {
-            true => cost / DIAGONAL * 7,
-            false => cost * 5 / STRAIGHT,
+        let cost = if diagonal && !is_link(a, b) && cost % DIAGONAL == 0 {
+            cost / DIAGONAL * 7
+        } else {
+            cost * 5 / STRAIGHT
         };
         fifths.add_edge(a, b, cost);
     }

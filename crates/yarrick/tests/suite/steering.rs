@@ -137,9 +137,10 @@ fn a_hunter_that_leads_is_quicker_than_one_that_runs_after() {
                 at,
                 velocity: Vec2::ZERO,
             };
-            at += match leads {
-                true => pursue(me, runner(*k), 3.3),
-                false => seek(at, runner(*k).at, 3.3),
+            at += if leads {
+                pursue(me, runner(*k), 3.3)
+            } else {
+                seek(at, runner(*k).at, 3.3)
             } * TICK_S;
             at.distance(runner(k + 1).at) < 0.3
         })

@@ -78,9 +78,12 @@ fn cells_that_fit(going: GroundView<'_>, room: u32, patch: Patch) -> Vec<bool> {
         let row = (y - around.min.y) as usize * width;
         (0..far as i32).all(|d| {
             let beside = square_gap(d as u32);
-            [x - d, x + d].into_iter().all(|x| match on_map(x) {
-                true => beside + square_gap(rows[row + (x - around.min.x) as usize]) >= room,
-                false => beside >= room,
+            [x - d, x + d].into_iter().all(|x| {
+                if on_map(x) {
+                    beside + square_gap(rows[row + (x - around.min.x) as usize]) >= room
+                } else {
+                    beside >= room
+                }
             })
         })
     };

@@ -107,9 +107,10 @@ impl Cells {
         self.rows = power(spread.y, LEAST_ROWS);
         let enough = (bodies.len() as u32).saturating_mul(CELLS_EACH);
         while u64::from(self.columns) * u64::from(self.rows) > u64::from(enough.max(256)) {
-            match self.columns / LEAST_COLUMNS >= self.rows / LEAST_ROWS {
-                true => self.columns /= 2,
-                false => self.rows /= 2,
+            if self.columns / LEAST_COLUMNS >= self.rows / LEAST_ROWS {
+                self.columns /= 2;
+            } else {
+                self.rows /= 2;
             }
         }
     }

@@ -148,15 +148,17 @@ fn kept_in(
     let around = |side: f32| before.rotate(sided(turn.whole, side));
     let (left, right) = (is_free(here, before, 1.0), is_free(here, before, -1.0));
     let inward = pen.edge(here).inward;
-    let prefers_left = match left == right {
-        true => before.perp_dot(inward) >= 0.0,
-        false => left,
+    let prefers_left = if left == right {
+        before.perp_dot(inward) >= 0.0
+    } else {
+        left
     };
     let on = around(if prefers_left { 1.0 } else { -1.0 });
-    match left || right {
-        true => on,
-        // Neither is free: it has been put here. It turns in as slowly as it can.
-        false => on.normalize_or_zero() * params.speed.0,
+    if left || right {
+        on
+    } else {
+        // Neither is free: the member was put here. It turns as slowly as it can.
+        on.normalize_or_zero() * params.speed.0
     }
 }
 
@@ -171,9 +173,12 @@ fn circle_is_free(pen: &Zone, at: Vec2, velocity: Vec2, (turn, side): (&Turn, f3
 
 /// How fast a member climbs, in metres a second; it stays between floor and ceiling.
 fn climb(air: &Air, (altitude, before): (f32, f32), pull: f32, tick_s: f32) -> f32 {
-    let near = |gap: f32| match air.margin_m > 0.0 {
-        true => (1.0 - gap / air.margin_m).clamp(0.0, 1.0),
-        false => 0.0,
+    let near = |gap: f32| {
+        if air.margin_m > 0.0 {
+            (1.0 - gap / air.margin_m).clamp(0.0, 1.0)
+        } else {
+            0.0
+        }
     };
     let back = near(altitude - air.floor_m) - near(air.ceiling_m - altitude);
     // Near either it is to be on its way back within half a second.

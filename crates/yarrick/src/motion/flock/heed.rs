@@ -38,10 +38,11 @@ pub(super) struct Sight {
 impl Sight {
     pub(super) fn new(params: &FlockParams) -> Sight {
         let half = params.view_angle * 0.5;
-        let edge = match half < core::f32::consts::PI {
-            true => libm::cosf(half),
-            // All round: below what any direction comes to, by rounding too.
-            false => -2.0,
+        let edge = if half < core::f32::consts::PI {
+            libm::cosf(half)
+        } else {
+            // All round: less than the cosine of any angle, even after rounding.
+            -2.0
         };
         Sight {
             view_squared: params.view_m * params.view_m,

@@ -161,15 +161,17 @@ impl Air {
 
 fn above((what, value): (&'static str, f32), zero_is_fine: bool) -> Result<(), MannersError> {
     let is_fine = value <= MOST && (value > 0.0 || zero_is_fine && value == 0.0);
-    match is_fine {
-        true => Ok(()),
-        false => Err(MannersError::OutOfRange {
+    if is_fine {
+        Ok(())
+    } else {
+        Err(MannersError::OutOfRange {
             what,
             value,
-            allowed: match zero_is_fine {
-                true => "from 0 to 10000",
-                false => "above 0 and up to 10000",
+            allowed: if zero_is_fine {
+                "from 0 to 10000"
+            } else {
+                "above 0 and up to 10000"
             },
-        }),
+        })
     }
 }

@@ -135,9 +135,10 @@ impl Zone {
         }
         let needed_m = params.speed.0 / params.turn_rate;
         let inside_m = self.outline.inradius_m();
-        match self.role == ZoneRole::Pen && inside_m < needed_m {
-            true => Err(ZoneError::TooNarrow { inside_m, needed_m }),
-            false => Ok(()),
+        if self.role == ZoneRole::Pen && inside_m < needed_m {
+            Err(ZoneError::TooNarrow { inside_m, needed_m })
+        } else {
+            Ok(())
         }
     }
 

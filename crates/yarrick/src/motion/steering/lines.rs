@@ -35,9 +35,10 @@ pub fn weave(at: Vec2, (from, to): (Vec2, Vec2), how: &Weave, speed: f32) -> Vec
     let (sin, cos) = libm::sincosf(turns * done + how.phase);
     let slope = amplitude * turns * cos;
     let off = amplitude * sin - beside;
-    let catch_up = match has_period {
-        true => off * CATCH_UP * 4.0 / how.period_m,
-        false => off,
+    let catch_up = if has_period {
+        off * CATCH_UP * 4.0 / how.period_m
+    } else {
+        off
     };
     along(ahead + ahead.perp() * (slope + catch_up), speed)
 }

@@ -44,9 +44,10 @@ pub fn wander(
     tick_s: f32,
 ) -> Vec2 {
     let (rate, tick_s) = (how.turn_rate.max(0.0), tick_s.max(0.0));
-    let part = match how.bend_s > 0.0 {
-        true => (tick_s / how.bend_s).min(1.0),
-        false => 1.0,
+    let part = if how.bend_s > 0.0 {
+        (tick_s / how.bend_s).min(1.0)
+    } else {
+        1.0
     };
     // Fades at this rate, and is stirred so that it spreads over the range.
     let stirred = *turn * (1.0 - part) + chance * rate * (2.0 * part).sqrt();

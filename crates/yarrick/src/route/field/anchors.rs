@@ -251,9 +251,10 @@ impl GoalField {
 
     /// The metres of plain ground that take as long as a straight line.
     fn line_m(&self, going: GroundView<'_>, a: Vec2, b: Vec2) -> f32 {
-        match self.even {
-            true => a.distance(b) * f32::from(self.lightest) / 16.0,
-            false => line_cost(going, a, b) / 16.0,
+        if self.even {
+            a.distance(b) * f32::from(self.lightest) / 16.0
+        } else {
+            line_cost(going, a, b) / 16.0
         }
     }
 

@@ -147,9 +147,10 @@ impl GoalField {
 
     /// How many metres of plain ground a unit of `left` stands for.
     fn m_per_unit(&self, passage: &ClearanceMap) -> f32 {
-        let per_cell = match self.even {
-            true => f32::from(self.lightest) / (5.0 * 16.0),
-            false => 1.0 / (5.0 * 32.0),
+        let per_cell = if self.even {
+            f32::from(self.lightest) / (5.0 * 16.0)
+        } else {
+            1.0 / (5.0 * 32.0)
         };
         per_cell * passage.cell_m()
     }

@@ -145,9 +145,10 @@ pub(super) fn price(
     b: usize,
 ) -> u32 {
     let weights = passage.weights();
-    match even {
-        true => tiling.fifths(step),
-        false => tiling.fifths(step) * (u32::from(weights[a]) + u32::from(weights[b])),
+    if even {
+        tiling.fifths(step)
+    } else {
+        tiling.fifths(step) * (u32::from(weights[a]) + u32::from(weights[b]))
     }
 }
 

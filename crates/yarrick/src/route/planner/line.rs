@@ -38,9 +38,10 @@ impl Line {
             None => {
                 self.held.insert(ticket.who, ticket);
                 self.join_group(ticket.group);
-                match ticket.urgent {
-                    true => self.urgent.push(&ticket),
-                    false => self.usual.push(&ticket),
+                if ticket.urgent {
+                    self.urgent.push(&ticket);
+                } else {
+                    self.usual.push(&ticket);
                 }
             }
         }

@@ -226,9 +226,10 @@ impl Planner {
         for most in allowed {
             is_under_way &= self.router.advance(ground, passage, *most).is_none();
         }
-        match is_under_way {
-            true => Ok(()),
-            false => Err("a search that is over"),
+        if is_under_way {
+            Ok(())
+        } else {
+            Err("a search that is over")
         }
     }
 
@@ -244,12 +245,11 @@ impl Planner {
             let body = ticket.group.is_none_or(|group| group.body < passages);
             ticket.side < sides && body
         };
-        match tickets.all(known)
-            && self.line.is_consistent()
-            && self.fields.is_consistent(self.round)
+        if tickets.all(known) && self.line.is_consistent() && self.fields.is_consistent(self.round)
         {
-            true => Ok(()),
-            false => Err("requests for routes that make no sense"),
+            Ok(())
+        } else {
+            Err("requests for routes that make no sense")
         }
     }
 
@@ -372,12 +372,11 @@ fn begun_from(ground: &Ground, ask: &Ask<'_>, mut route: Route) -> Route {
         return route;
     }
     let going = ground.going(ask.passage.gait());
-    match going.line_is_clear(ask.from, route.points[1], ask.radius) {
-        true => route.points[0] = ask.from,
-        false => {
-            route.points.insert(0, ask.from);
-            route.links.iter_mut().for_each(|(at, _)| *at += 1);
-        }
+    if going.line_is_clear(ask.from, route.points[1], ask.radius) {
+        route.points[0] = ask.from;
+    } else {
+        route.points.insert(0, ask.from);
+        route.links.iter_mut().for_each(|(at, _)| *at += 1);
     }
     route.measure(going);
     route

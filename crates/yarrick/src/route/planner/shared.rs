@@ -200,9 +200,10 @@ fn turn_off_early(going: GroundView<'_>, radius: f32, points: &mut [Vec2], to: V
     let (mut hidden, mut seen) = (0.0_f32, 1.0_f32);
     for _ in 0..HALVINGS {
         let middle = (hidden + seen) * 0.5;
-        match going.line_is_clear(start.lerp(end, middle), to, radius) {
-            true => seen = middle,
-            false => hidden = middle,
+        if going.line_is_clear(start.lerp(end, middle), to, radius) {
+            seen = middle;
+        } else {
+            hidden = middle;
         }
     }
     let turn = start.lerp(end, seen);

@@ -56,9 +56,10 @@ impl Behaviour for Attack {
             Closing::Stranded { why } => failed(why),
             Closing::OnTheWay { stalled } => {
                 let patient = stalled < state.ticks(GIVE_UP_S);
-                match patient || waits_its_turn(state, row, target) {
-                    true => Next::Continue,
-                    false => failed(why_no_nearer(state, target)),
+                if patient || waits_its_turn(state, row, target) {
+                    Next::Continue
+                } else {
+                    failed(why_no_nearer(state, target))
                 }
             }
         }

@@ -136,9 +136,10 @@ impl Behaviour for Engage {
             Closing::Stranded { .. } => self.let_go(act),
             Closing::OnTheWay { stalled } => {
                 let long = stalled >= state.ticks(LET_GO_S);
-                match long && !waits_its_turn(state, row, target) {
-                    true => self.let_go(act),
-                    false => Next::Continue,
+                if long && !waits_its_turn(state, row, target) {
+                    self.let_go(act)
+                } else {
+                    Next::Continue
                 }
             }
         }

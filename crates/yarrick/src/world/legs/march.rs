@@ -128,9 +128,10 @@ fn places(
         for (k, (member, offset)) in stands.iter().enumerate() {
             let slot = placed(*offset, middle, facing);
             if found[k].is_none() {
-                found[k] = match own_slots {
-                    true => own_place(state, scratch, member, slot),
-                    false => near_place(state, scratch, member, (slot, middle)),
+                found[k] = if own_slots {
+                    own_place(state, scratch, member, slot)
+                } else {
+                    near_place(state, scratch, member, (slot, middle))
                 };
                 if let Some(place) = found[k] {
                     let radius = state.units.radius[member.row];

@@ -90,9 +90,10 @@ impl Minds {
         let sound = running.clone().all(Running::is_consistent)
             && waiting.chain(running.flat_map(Running::each)).all(is_sound);
         let lengths = self.queue.iter().all(|queue| queue.len() <= MAX_QUEUED);
-        match fits && sound && lengths {
-            true => Ok(()),
-            false => Err("orders that make no sense"),
+        if fits && sound && lengths {
+            Ok(())
+        } else {
+            Err("orders that make no sense")
         }
     }
 

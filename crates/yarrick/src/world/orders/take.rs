@@ -230,9 +230,10 @@ impl Dispatch<'_> {
         (kind.check)(&asked, action)?;
         let waits = !matches!(kind.effect, Effect::AtOnce(_));
         let is_full = self.minds.queue[row].len() >= MAX_QUEUED;
-        match waits && command.when != When::Now && is_full {
-            true => Err(Refusal::QueueFull),
-            false => Ok(()),
+        if waits && command.when != When::Now && is_full {
+            Err(Refusal::QueueFull)
+        } else {
+            Ok(())
         }
     }
 }

@@ -285,9 +285,10 @@ impl Walk {
     pub(crate) fn watch(&mut self, position: Vec2, waits: bool, limits: PatienceLimits) -> Verdict {
         self.progress.assembles = self.progress.assembles.map(|ticks| ticks.saturating_sub(1));
         let left_m = self.left(position);
-        match self.progress.patience.count(left_m, PROGRESS_M, waits) {
-            true => Verdict::Holds,
-            false => self.progress.patience.verdict(limits),
+        if self.progress.patience.count(left_m, PROGRESS_M, waits) {
+            Verdict::Holds
+        } else {
+            self.progress.patience.verdict(limits)
         }
     }
 

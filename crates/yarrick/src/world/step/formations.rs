@@ -127,9 +127,10 @@ fn set_out(state: &State, march: &March) -> Option<Guide> {
     let sum: Vec2 = rows.iter().map(|(row, _)| state.units.position[*row]).sum();
     let middle = sum / rows.len() as f32;
     let first = *path.first()?;
-    let at = match going.line_is_clear(middle, first, radius) {
-        true => middle,
-        false => state.units.position[inmost],
+    let at = if going.line_is_clear(middle, first, radius) {
+        middle
+    } else {
+        state.units.position[inmost]
     };
     let before_last = path.len().checked_sub(2).map_or(at, |k| path[k]);
     if let Some(last) = path.last_mut()
@@ -153,15 +154,14 @@ fn pace(state: &State, march: &March) -> f32 {
         marchers.filter_map(|marcher| Some((marcher, under_way(state, march, marcher)?)))
     };
     let speed = |row| state.top_speed(row);
-    let pace = match march.formation.slowest_leads {
-        true => rows()
+    let pace = if march.formation.slowest_leads {
+        rows()
             .map(|(_, row)| speed(row))
-            .fold(f32::INFINITY, f32::min),
-        false => {
-            let out = |marcher: &Marcher| marcher.offset.length_squared();
-            let inmost = rows().min_by(|a, b| out(a.0).total_cmp(&out(b.0)));
-            inmost.map_or(0.0, |(_, row)| speed(row))
-        }
+            .fold(f32::INFINITY, f32::min)
+    } else {
+        let out = |marcher: &Marcher| marcher.offset.length_squared();
+        let inmost = rows().min_by(|a, b| out(a.0).total_cmp(&out(b.0)));
+        inmost.map_or(0.0, |(_, row)| speed(row))
     };
     if pace.is_finite() { pace * PACE } else { 0.0 }
 }

@@ -81,9 +81,10 @@ fn make(dispatch: &mut Dispatch<'_>, ticket: Ticket, change: &Change) -> Made {
         Change::Unblock { cells } => obstacle(dispatch, cells, false),
         Change::SetDoor { door, shut } => set_door(dispatch, *door, *shut),
         Change::SetTerrain { cells, terrain } => {
-            match dispatch.state.set_terrain(cells, usize::from(*terrain)) {
-                true => Ok(Effect::Made),
-                false => Err(Refusal::NoSuchTerrain),
+            if dispatch.state.set_terrain(cells, usize::from(*terrain)) {
+                Ok(Effect::Made)
+            } else {
+                Err(Refusal::NoSuchTerrain)
             }
         }
         Change::Flock { flock, change } => dispatch.state.change_flock(*flock, change),
@@ -104,9 +105,10 @@ fn find(dispatch: &Dispatch<'_>, unit: UnitId) -> Result<usize, Refusal> {
 
 /// A number of points, 0 or more.
 fn points(value: f32) -> Result<f32, Refusal> {
-    match value >= 0.0 && value.is_finite() {
-        true => Ok(value),
-        false => Err(Refusal::BadNumber),
+    if value >= 0.0 && value.is_finite() {
+        Ok(value)
+    } else {
+        Err(Refusal::BadNumber)
     }
 }
 
@@ -231,8 +233,9 @@ fn obstacle(dispatch: &mut Dispatch<'_>, cells: &[Cell], is_there: bool) -> Made
 }
 
 fn set_door(dispatch: &mut Dispatch<'_>, door: DoorId, shut: bool) -> Made {
-    match dispatch.state.set_door(door, shut) {
-        true => Ok(Effect::Made),
-        false => Err(Refusal::NoSuchDoor),
+    if dispatch.state.set_door(door, shut) {
+        Ok(Effect::Made)
+    } else {
+        Err(Refusal::NoSuchDoor)
     }
 }

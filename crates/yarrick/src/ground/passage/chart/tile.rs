@@ -121,15 +121,12 @@ impl Tile {
             for other in k..count {
                 let to = cells[other];
                 ways_at[first + k * count + other] = ways.len() as u32;
-                let cost = match self.all_open {
-                    true => {
-                        ways.extend(self.runs_straight(from, to));
-                        self.cost_straight(from, to)
-                    }
-                    false => {
-                        Run::add_back(self.steps_back_from(to), ways);
-                        self.cost(to)
-                    }
+                let cost = if self.all_open {
+                    ways.extend(self.runs_straight(from, to));
+                    self.cost_straight(from, to)
+                } else {
+                    Run::add_back(self.steps_back_from(to), ways);
+                    self.cost(to)
                 };
                 // It costs the same there and back.
                 costs[first + k * count + other] = cost;

@@ -22,9 +22,10 @@ pub(super) const ORDER: OrderKind = OrderKind {
             return Ok(());
         };
         let mut held = asked.minds.queue[asked.row].iter();
-        match held.any(|held| held.number == *order) {
-            true => Ok(()),
-            false => Err(Refusal::NoSuchOrder),
+        if held.any(|held| held.number == *order) {
+            Ok(())
+        } else {
+            Err(Refusal::NoSuchOrder)
         }
     },
     effect: Effect::AtOnce(|dispatch, taken, action| {

@@ -58,9 +58,10 @@ pub(super) fn anybody(_: &Asked<'_>, _: &Action) -> Result<(), Refusal> {
 
 /// Units that move can do it.
 pub(super) fn walkers(asked: &Asked<'_>, _: &Action) -> Result<(), Refusal> {
-    match asked.state.kind_of(asked.row).speed > 0.0 {
-        true => Ok(()),
-        false => Err(Refusal::CannotMove),
+    if asked.state.kind_of(asked.row).speed > 0.0 {
+        Ok(())
+    } else {
+        Err(Refusal::CannotMove)
     }
 }
 

@@ -22,9 +22,10 @@ pub(super) const ORDER: OrderKind = OrderKind {
         if !asked.state.kind_of(asked.row).rallies {
             return Err(Refusal::CannotRally);
         }
-        match rally::is_full(asked.state, asked.minds, asked.row, asked.when) {
-            true => Err(Refusal::QueueFull),
-            false => Ok(()),
+        if rally::is_full(asked.state, asked.minds, asked.row, asked.when) {
+            Err(Refusal::QueueFull)
+        } else {
+            Ok(())
         }
     },
     effect: Effect::AtOnce(|dispatch, taken, action| {

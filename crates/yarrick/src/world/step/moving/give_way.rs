@@ -88,9 +88,10 @@ fn settle(state: &State, near: &Near, moves: &mut Moves) {
         if *given == Vec2::ZERO {
             continue;
         }
-        match moves.contacts.meets_any(row as u32) || given.length_squared() > most * most {
-            true => order.push(row as u32),
-            false => moves.at[row] = goal(units, moves, row),
+        if moves.contacts.meets_any(row as u32) || given.length_squared() > most * most {
+            order.push(row as u32);
+        } else {
+            moves.at[row] = goal(units, moves, row);
         }
     }
     let left = |row: u32| moves.remaining_m[row as usize];
@@ -122,8 +123,9 @@ fn settle(state: &State, near: &Near, moves: &mut Moves) {
 
 /// Where the step that is left to a unit would take it.
 fn goal(units: &Units, moves: &Moves, row: usize) -> Vec2 {
-    match moves.given[row] == moves.steps[row] {
-        true => moves.wanted[row],
-        false => units.position[row] + moves.given[row],
+    if moves.given[row] == moves.steps[row] {
+        moves.wanted[row]
+    } else {
+        units.position[row] + moves.given[row]
     }
 }

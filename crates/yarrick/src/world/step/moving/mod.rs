@@ -137,9 +137,10 @@ const SIGHT_M: f32 = 32.0;
 fn beside_or_lost(going: GroundView<'_>, walk: &Walk, (at, radius): (Vec2, f32)) -> Strayed {
     let target = walk.ahead().first().copied().unwrap_or(at);
     let ahead = at + (target - at).clamp_length_max(SIGHT_M);
-    match going.line_is_clear(at, ahead, radius) {
-        true => Strayed::Beside,
-        false => Strayed::Lost,
+    if going.line_is_clear(at, ahead, radius) {
+        Strayed::Beside
+    } else {
+        Strayed::Lost
     }
 }
 
