@@ -43,6 +43,7 @@
 //! [`rng`], [`geom`].
 
 pub mod combat;
+mod envelope;
 pub mod geom;
 pub mod ground;
 pub mod motion;

@@ -16,6 +16,23 @@ impl Ground {
         terrains: Vec<Terrain>,
         classes: Vec<u8>,
     ) -> Result<Ground, GroundError> {
+        let mut ground = Ground::bare(width, height, cell_m, terrains, classes)?;
+        let mut terrains_in_use = ground.classes.iter().map(|&class| usize::from(class));
+        if !terrains_in_use.any(|terrain| ground.terrains[terrain].passable) {
+            return Err(GroundError::NothingOpen);
+        }
+        ground.lay_out(ground.whole());
+        Ok(ground)
+    }
+
+    /// A map of squares without doors, links and obstacles, before its layers are laid out.
+    pub(super) fn bare(
+        width: u32,
+        height: u32,
+        cell_m: f32,
+        terrains: Vec<Terrain>,
+        classes: Vec<u8>,
+    ) -> Result<Ground, GroundError> {
         check_size(width as usize, height as usize)?;
         if !(0.05..=100.0).contains(&cell_m) {
             return Err(GroundError::BadCellSize { cell_m });
@@ -27,11 +44,7 @@ impl Ground {
             let found = classes.len();
             return Err(GroundError::BadCells { expected, found });
         }
-        let mut classes_in_use = classes.iter().map(|&class| &terrains[usize::from(class)]);
-        if !classes_in_use.any(|terrain| terrain.passable) {
-            return Err(GroundError::NothingOpen);
-        }
-        let mut ground = Ground {
+        Ok(Ground {
             lattice: Lattice::default(),
             width,
             height,
@@ -46,9 +59,7 @@ impl Ground {
             blocks: Vec::new(),
             shut: Vec::new(),
             layers: Vec::new(),
-        };
-        ground.lay_out(ground.whole());
-        Ok(ground)
+        })
     }
 
     /// The same map with cells that lie otherwise.

@@ -1,9 +1,9 @@
 //! What a map consists of, for saving it: without what is worked out from that.
 
-use super::{Cell, Door, Gait, Ground, Lattice, Link, MAX_CELLS_A_SIDE, MAX_TERRAINS, Terrain};
+use super::{Cell, Door, Gait, Ground, Lattice, Link, Terrain};
 use serde::{Deserialize, Deserializer, Serialize, Serializer};
 
-/// What a map consists of. `E` are its lists, borrowed or not.
+/// What a map consists of, with lists that are borrowed to save it and owned when it is read.
 #[derive(Serialize, Deserialize)]
 struct Parts<Terrains, Bytes, Heights, Gaits, Doors, Links, Counts> {
     lattice: Lattice,
@@ -48,67 +48,36 @@ impl<'de> Deserialize<'de> for Ground {
 }
 
 impl Ground {
-    /// A map of parts that were read from a file. Every cell may be closed: it may have changed since it was made.
+    /// The map of parts that were read from a file. All its cells may be closed: terrain changes after a map is made.
     fn of_parts(parts: Read) -> Result<Ground, String> {
-        let Parts {
-            lattice,
-            width,
-            height,
-            cell_m,
-            terrains,
-            classes,
-            heights,
-            gaits,
-            doors,
-            links,
-            blocks,
-        } = parts;
-        let sides = 1..=MAX_CELLS_A_SIDE;
-        let count = width as usize * height as usize;
-        let fits = sides.contains(&width)
-            && sides.contains(&height)
-            && (0.05..=100.0).contains(&cell_m)
-            && (1..=MAX_TERRAINS).contains(&terrains.len())
-            && classes.len() == count
-            && classes
-                .iter()
-                .all(|class| usize::from(*class) < terrains.len())
-            && (blocks.is_empty() || blocks.len() == count)
-            && !gaits.is_empty();
-        if !fits {
-            return Err("a map whose parts do not fit each other".to_owned());
+        let made = Ground::bare(
+            parts.width,
+            parts.height,
+            parts.cell_m,
+            parts.terrains,
+            parts.classes,
+        );
+        let mut ground = made.map_err(|error| error.to_string())?;
+        if !parts.blocks.is_empty() && parts.blocks.len() != ground.classes.len() {
+            return Err("obstacles that do not fit the map".to_owned());
         }
-        let ground = Ground {
-            lattice,
-            width,
-            height,
-            cell_m,
-            terrains,
-            classes,
-            heights: Vec::new(),
-            height_range: (0.0, 0.0),
-            gaits: vec![Gait::new(Gait::FOOT)],
-            doors: Vec::new(),
-            links: Vec::new(),
-            blocks,
-            shut: Vec::new(),
-            layers: Vec::new(),
-        };
-        let ground = if heights.is_empty() {
-            Ok(ground)
-        } else {
-            ground.with_heights(heights)
-        };
+        ground.lattice = parts.lattice;
+        ground.blocks = parts.blocks;
+        if !parts.heights.is_empty() {
+            let heights = ground.with_heights(parts.heights);
+            ground = heights.map_err(|error| error.to_string())?;
+        }
+        // This lays out the layers, too.
         let made = ground
-            .and_then(|ground| ground.with_gaits(gaits))
+            .with_gaits(parts.gaits)
             .and_then(|ground| {
-                if doors.is_empty() {
+                if parts.doors.is_empty() {
                     Ok(ground)
                 } else {
-                    ground.with_doors(doors)
+                    ground.with_doors(parts.doors)
                 }
             })
-            .and_then(|ground| ground.with_links(links));
+            .and_then(|ground| ground.with_links(parts.links));
         made.map_err(|error| error.to_string())
     }
 

@@ -1,17 +1,13 @@
 //! What is recorded of a run.
 
+use crate::envelope::{Flaw, Format};
 use crate::world::{Change, LoadError, World};
 use serde::{Deserialize, Serialize};
-use xxhash_rust::xxh3::xxh3_64;
 
-/// What every recording begins with.
-const MAGIC: [u8; 8] = *b"yarr-rec";
-
-/// The version of the format.
-const VERSION: u32 = 1;
-
-/// Magic, version and the checksum of what follows.
-const HEADER: usize = 8 + 4 + 8;
+const FORMAT: Format = Format {
+    magic: *b"yarr-rec",
+    version: 1,
+};
 
 /// A run: what it begins with, the changes of each tick, and the checksum of each tick.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
@@ -104,17 +100,7 @@ impl Recording {
     /// The recording as bytes.
     #[must_use]
     pub fn to_bytes(&self) -> Vec<u8> {
-        let mut bytes = Vec::with_capacity(1 << 16);
-        bytes.extend_from_slice(&MAGIC);
-        bytes.extend_from_slice(&VERSION.to_le_bytes());
-        bytes.extend_from_slice(&[0; 8]);
-        // Writing to memory cannot fail, and our types are plain data.
-        let mut bytes = postcard::to_extend(self, bytes).unwrap_or_default();
-        if bytes.len() >= HEADER {
-            let sum = xxh3_64(&bytes[HEADER..]);
-            bytes[12..HEADER].copy_from_slice(&sum.to_le_bytes());
-        }
-        bytes
+        FORMAT.seal(self)
     }
 
     /// Reads a recording from bytes that [`Recording::to_bytes`] gave. The world at its start is looked at when it is
@@ -123,23 +109,25 @@ impl Recording {
     /// # Errors
     /// [`RecordingError`] for bytes that are not a recording, of another version, or damaged.
     pub fn from_bytes(bytes: &[u8]) -> Result<Recording, RecordingError> {
-        let Some((header, body)) = bytes.split_at_checked(HEADER) else {
-            return Err(RecordingError::NotARecording);
-        };
-        if header[..8] != MAGIC {
-            return Err(RecordingError::NotARecording);
+        let read: Recording = FORMAT.open(bytes)?;
+        if read.changes.is_sorted_by(|a, b| a.0 < b.0) {
+            Ok(read)
+        } else {
+            Err(RecordingError::Damaged)
         }
-        let found = header[8..12].try_into().map(u32::from_le_bytes);
-        let (found, known) = (found.unwrap_or(0), VERSION);
-        if found != known {
-            return Err(RecordingError::OtherVersion { found, known });
+    }
+}
+
+impl From<Flaw> for RecordingError {
+    fn from(flaw: Flaw) -> RecordingError {
+        match flaw {
+            Flaw::OtherFormat => RecordingError::NotARecording,
+            Flaw::OtherVersion(found) => RecordingError::OtherVersion {
+                found,
+                known: FORMAT.version,
+            },
+            Flaw::CutShort | Flaw::Damaged | Flaw::Senseless(_) => RecordingError::Damaged,
         }
-        if header[12..] != xxh3_64(body).to_le_bytes() {
-            return Err(RecordingError::Damaged);
-        }
-        let read = postcard::from_bytes::<Recording>(body);
-        let in_order = |read: &Recording| read.changes.is_sorted_by(|a, b| a.0 < b.0);
-        read.ok().filter(in_order).ok_or(RecordingError::Damaged)
     }
 }
 

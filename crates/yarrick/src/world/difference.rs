@@ -1,7 +1,7 @@
 //! What differs first between two worlds.
 
 use super::World;
-use super::state::table::Column;
+use super::state::table::Visitor;
 use core::fmt;
 
 /// The first value in which two worlds differ.
@@ -35,11 +35,11 @@ impl fmt::Display for Difference {
     }
 }
 
-/// A column as it is compared.
+/// A column as it is compared: its name, and the bytes of each row.
 struct Read {
     table: &'static str,
     column: &'static str,
-    values: Vec<(Vec<u8>, String)>,
+    rows: Vec<Vec<u8>>,
 }
 
 impl World {
@@ -74,46 +74,49 @@ impl World {
     #[must_use]
     pub fn first_difference(&self, other: &World) -> Option<Difference> {
         let (here, there) = (self.columns(), other.columns());
-        for (mine, theirs) in here.iter().zip(&there) {
-            let rows = mine.values.len().max(theirs.values.len());
-            let differs = |row: &usize| {
-                let bytes = |read: &Read| read.values.get(*row).map(|(bytes, _)| bytes.clone());
-                bytes(mine) != bytes(theirs)
-            };
-            if let Some(row) = (0..rows).find(differs) {
-                let show = |read: &Read| {
-                    let value = read.values.get(row);
-                    value.map_or_else(String::new, |(_, text)| text.clone())
-                };
-                return Some(Difference {
-                    table: mine.table,
-                    column: mine.column,
-                    row,
-                    left: show(mine),
-                    right: show(theirs),
-                });
-            }
-        }
-        None
+        here.iter().zip(&there).find_map(|(mine, theirs)| {
+            let rows = mine.rows.len().max(theirs.rows.len());
+            let row = (0..rows).find(|row| mine.rows.get(*row) != theirs.rows.get(*row))?;
+            let (table, column) = (mine.table, mine.column);
+            Some(Difference {
+                table,
+                column,
+                row,
+                left: self.show(table, column, row),
+                right: other.show(table, column, row),
+            })
+        })
     }
 
-    /// Every column of the state.
     fn columns(&self) -> Vec<Read> {
         let mut found = Vec::new();
-        let mut read = |table: &'static str, column: &'static str, values: &dyn Column| {
-            let rows = 0..values.rows();
+        self.visit(&mut |table, column, values| {
+            let rows = (0..values.rows()).map(|row| values.bytes(row)).collect();
             found.push(Read {
                 table,
                 column,
-                values: rows
-                    .map(|row| (values.bytes(row), values.show(row)))
-                    .collect(),
+                rows,
             });
-        };
-        self.state.visit(&mut read);
-        self.minds.visit(&mut read);
-        self.minds.visit_labels(&mut read);
-        self.inbox.visit(&mut read);
+        });
         found
+    }
+
+    /// A value, for people; empty where there is no such row.
+    fn show(&self, table: &str, column: &str, row: usize) -> String {
+        let mut shown = String::new();
+        self.visit(&mut |of, name, values| {
+            if (of, name) == (table, column) && row < values.rows() {
+                shown = values.show(row);
+            }
+        });
+        shown
+    }
+
+    /// Shows every column of the state to `visit`.
+    fn visit(&self, visit: &mut Visitor<'_>) {
+        self.state.visit(visit);
+        self.minds.visit(visit);
+        self.minds.visit_labels(visit);
+        self.inbox.visit(visit);
     }
 }

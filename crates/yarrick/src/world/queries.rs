@@ -1,4 +1,4 @@
-//! What a game asks of a world: who is near, what can be reached, how to get there, where there is room.
+//! Queries: units near a point, reachability, routes without an order, free places.
 
 use super::{KindId, UnitView, World};
 use crate::geom::{Rect, Vec2, is_within};
@@ -8,10 +8,10 @@ use crate::world::message::MAX_COORDINATE_M;
 use crate::world::state::Pose;
 
 impl World {
-    /// The units of which some part lies within so many metres of a point, buildings by their footprint. In no
-    /// particular order, which is the same in every run. None for numbers that are none.
+    /// The units whose body, or footprint, lies at least partly within `radius_m` metres of a point. The order is
+    /// unspecified, but the same in every run. Empty if a number is negative, NaN or infinite.
     ///
-    /// Costs in proportion to the units in and round the circle.
+    /// Complexity: the number of units in and around the circle.
     ///
     /// ```
     /// # use yarrick::{Ground, Kind, Side, Terrain, Vec2, World, WorldSetup};
@@ -38,19 +38,19 @@ impl World {
         near.filter(move |unit| self.state.gap_from(at, radius_m, unit.row()) <= 0.0)
     }
 
-    /// The units whose middle lies in a box. In no particular order, which is the same in every run.
+    /// The units whose middle lies in a box. The order is unspecified, but the same in every run.
     ///
-    /// Costs in proportion to the units in and round the box.
+    /// Complexity: the number of units in and around the box.
     pub fn units_in_box(&self, rect: Rect) -> impl Iterator<Item = UnitView<'_>> {
         let sound = rect.min.is_finite() && rect.max.is_finite();
         sound.then(|| self.filed_in(rect)).into_iter().flatten()
     }
 
-    /// Whether a unit of a kind that stands at one point could walk to another, as the ground is now. Other units do not
-    /// count, nor does whether the kind walks at all. From closed ground it would begin at the nearest free place.
+    /// Whether a body of this kind could walk from one point to another on the ground as it is now. Other units, and
+    /// the speed of the kind, are ignored. A start in closed ground is moved to the nearest free place.
     ///
     /// # Errors
-    /// Why it could not. A kind that there is none of can go nowhere.
+    /// The reason why not. [`Shortfall::CutOff`] for a kind that does not exist.
     pub fn can_reach(&self, kind: KindId, from: Vec2, to: Vec2) -> Result<(), Shortfall> {
         let (passage, radius) = self.body(kind).ok_or(Shortfall::CutOff)?;
         if !(from.is_finite() && to.is_finite()) {
@@ -62,29 +62,28 @@ impl World {
         cell_in_reach(ground, passage, region, to).map(|_| ())
     }
 
-    /// The route of a unit of a kind from one point to another, as it would be planned now; nobody is ordered
-    /// anywhere. To ask for many in a row, keep a [`Router`].
-    ///
-    /// Costs a search, which grows with the cells nearer than the goal, and the workspace for it.
+    /// The route that a unit of this kind would get from one point to another. No unit is ordered. Each call allocates
+    /// the workspace of a search; for many routes keep a [`Router`].
     ///
     /// # Errors
-    /// As [`Router::find`]; [`NoRoute::NoSuchBody`] for a kind that there is none of.
+    /// See [`Router::find`]; [`NoRoute::NoSuchBody`] for a kind that does not exist.
     pub fn find_route(&self, kind: KindId, from: Vec2, to: Vec2) -> Result<Route, NoRoute> {
         let (passage, radius) = self.body(kind).ok_or(NoRoute::NoSuchBody)?;
         Router::default().find(self.ground(), passage, radius, from, to)
     }
 
-    /// The place nearest to a point, and at most so many metres from it, where a unit of a kind could stand now: clear
-    /// ground, and nobody there. It is the point itself or the middle of a cell. `None` where there is none.
+    /// The place nearest to a point, at most `within_m` metres from it, where a unit of a kind could stand now: its
+    /// body, or the footprint of a building that faces 0 radians, lies on clear ground and touches no other unit. The
+    /// place is the point itself or the middle of a cell. `None` if there is no such place.
     ///
-    /// Costs in proportion to the cells nearer than the place, and the units there.
+    /// Complexity: the number of cells nearer than the place, and the units there.
     #[must_use]
     pub fn nearest_free_spot(&self, kind: KindId, at: Vec2, within_m: f32) -> Option<Vec2> {
-        let (_, radius) = self.body(kind)?;
+        self.body(kind)?;
         if !is_within(at.extend(0.0), MAX_COORDINATE_M) || within_m.is_nan() {
             return None;
         }
-        if self.is_free_spot(kind, radius, at) {
+        if self.is_free_spot(kind, at) {
             return Some(at);
         }
         let ground = self.ground();
@@ -102,7 +101,7 @@ impl World {
                 let centre = ground.centre(cell);
                 let far_m = centre.distance(at);
                 let is_nearer = far_m <= within_m && best.is_none_or(|(known, _)| far_m < known);
-                if is_nearer && self.is_free_spot(kind, radius, centre) {
+                if is_nearer && self.is_free_spot(kind, centre) {
                     best = Some((far_m, centre));
                 }
             }
@@ -110,12 +109,25 @@ impl World {
         best.map(|(_, place)| place)
     }
 
-    fn is_free_spot(&self, kind: KindId, radius: f32, at: Vec2) -> bool {
+    fn is_free_spot(&self, id: KindId, at: Vec2) -> bool {
         let pose = Pose {
             position: at,
             facing: 0.0,
         };
-        self.state.has_room(kind, pose) && self.units_within(at, radius).next().is_none()
+        if !self.state.has_room(id, pose) {
+            return false;
+        }
+        let kind = self.state.kind(id);
+        let Some(mut footprint) = kind.footprint_at(at, 0.0) else {
+            return self.units_within(at, kind.radius_m).next().is_none();
+        };
+        // Buildings may stand wall to wall.
+        footprint.half -= Vec2::splat(1e-3);
+        self.units_within(at, kind.reach_m())
+            .all(|unit| match unit.block() {
+                Some(block) => !footprint.touches(&block),
+                None => footprint.distance(unit.position()) > unit.radius(),
+            })
     }
 
     /// The clearance map and the radius, in metres, of the bodies of a kind.

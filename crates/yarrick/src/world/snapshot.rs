@@ -5,17 +5,14 @@ use super::inbox::Inbox;
 use super::kind::Kind;
 use super::orders::Minds;
 use super::state::{Derived, Scratch, State};
+use crate::envelope::{Flaw, Format};
 use serde::{Deserialize, Serialize};
-use xxhash_rust::xxh3::xxh3_64;
 
-/// What every saved world begins with.
-const MAGIC: [u8; 8] = *b"yarrick\n";
-
-/// The version of the format. A world that was saved by another version is refused.
-const VERSION: u32 = 1;
-
-/// Magic, version and the checksum of what follows.
-const HEADER: usize = 8 + 4 + 8;
+/// How a world is saved. A world that was saved by another version is refused.
+const FORMAT: Format = Format {
+    magic: *b"yarrick\n",
+    version: 1,
+};
 
 /// Why bytes are not a saved world.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
@@ -75,17 +72,7 @@ impl World {
             minds: &self.minds,
             inbox: &self.inbox,
         };
-        let mut bytes = Vec::with_capacity(1 << 16);
-        bytes.extend_from_slice(&MAGIC);
-        bytes.extend_from_slice(&VERSION.to_le_bytes());
-        bytes.extend_from_slice(&[0; 8]);
-        // Writing to memory cannot fail, and our types are plain data.
-        let mut bytes = postcard::to_extend(&saved, bytes).unwrap_or_default();
-        if bytes.len() >= HEADER {
-            let sum = xxh3_64(&bytes[HEADER..]);
-            bytes[12..HEADER].copy_from_slice(&sum.to_le_bytes());
-        }
-        bytes
+        FORMAT.seal(&saved)
     }
 
     /// Makes a world from bytes that [`World::save`] gave.
@@ -96,13 +83,12 @@ impl World {
     /// [`LoadError`] for bytes that are not a saved world, of another version, or damaged. Memory is bounded by the
     /// length of the bytes and the size of the map that they tell of.
     pub fn load(bytes: &[u8]) -> Result<World, LoadError> {
-        let read = decode(bytes)?;
         let Read {
             checksum,
             mut state,
             minds,
             inbox,
-        } = read;
+        } = FORMAT.open(bytes)?;
         let senseless = |what| LoadError::Senseless { what };
         check_rules(&state).map_err(senseless)?;
         let derived = Derived::new(&state.rules, &state.ground);
@@ -129,35 +115,18 @@ impl World {
     }
 }
 
-fn decode(bytes: &[u8]) -> Result<Read, LoadError> {
-    let Some((header, body)) = bytes.split_at_checked(HEADER) else {
-        return Err(if bytes.starts_with(&MAGIC) {
-            LoadError::CutShort
-        } else {
-            LoadError::NotAWorld
-        });
-    };
-    if header[..8] != MAGIC {
-        return Err(LoadError::NotAWorld);
-    }
-    let number = |from: usize| header[from..from + 4].try_into().map(u32::from_le_bytes);
-    let found = number(8).unwrap_or(0);
-    if found != VERSION {
-        let known = VERSION;
-        return Err(LoadError::OtherVersion { found, known });
-    }
-    if header[12..] != xxh3_64(body).to_le_bytes() {
-        return Err(LoadError::Damaged);
-    }
-    match postcard::take_from_bytes::<Read>(body) {
-        Ok((read, [])) => Ok(read),
-        Ok(_) => Err(LoadError::Senseless {
-            what: "something follows it",
-        }),
-        Err(postcard::Error::DeserializeUnexpectedEnd) => Err(LoadError::CutShort),
-        Err(_) => Err(LoadError::Senseless {
-            what: "a value that no world can have",
-        }),
+impl From<Flaw> for LoadError {
+    fn from(flaw: Flaw) -> LoadError {
+        match flaw {
+            Flaw::OtherFormat => LoadError::NotAWorld,
+            Flaw::OtherVersion(found) => LoadError::OtherVersion {
+                found,
+                known: FORMAT.version,
+            },
+            Flaw::CutShort => LoadError::CutShort,
+            Flaw::Damaged => LoadError::Damaged,
+            Flaw::Senseless(what) => LoadError::Senseless { what },
+        }
     }
 }
 

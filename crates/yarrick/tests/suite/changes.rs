@@ -230,6 +230,26 @@ fn a_unit_that_becomes_another_kind_keeps_the_part_of_its_health() {
 }
 
 #[test]
+fn a_unit_of_a_kind_that_cannot_carry_out_its_orders_is_stopped() {
+    let mut flats = Flats::open(20);
+    let warden = flats.put("warden", KEEPERS, 3.0, 3.0);
+    let nipper = flats.put("nipper", TIDE, 15.0, 15.0);
+    flats.order(&[warden], Action::Attack { target: nipper });
+    flats.run(0.5);
+    let become_a = |flats: &Flats, name| Change::ChangeKind {
+        unit: warden,
+        kind: flats.world.kind(name).unwrap(),
+    };
+    let slinger = become_a(&flats, "slinger");
+    assert_eq!(make(&mut flats, slinger), Ok(Effect::Made));
+    assert_eq!(flats.outcomes(warden), [], "a slinger goes on");
+    let raker = become_a(&flats, "raker");
+    assert_eq!(make(&mut flats, raker), Ok(Effect::Made));
+    assert_eq!(flats.outcomes(warden)[0].1, Outcome::Stopped);
+    assert_eq!(flats.world.unit(warden).unwrap().foe(), None);
+}
+
+#[test]
 fn a_building_comes_in_only_where_its_whole_footprint_has_room() {
     let mut flats = Flats::of(&[
         "....................",

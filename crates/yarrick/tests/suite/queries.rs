@@ -7,7 +7,7 @@ use yarrick::geom::Rect;
 use yarrick::ground::{Cell, ClearanceMap};
 use yarrick::route::{NoRoute, Router, Shortfall};
 use yarrick::world::{KindId, UnitView};
-use yarrick::{UnitId, Vec2};
+use yarrick::{Ground, Kind, Side, Terrain, UnitId, Vec2, World, WorldSetup};
 
 fn sorted<'a>(units: impl Iterator<Item = UnitView<'a>>) -> Vec<UnitId> {
     let mut ids: Vec<_> = units.map(|unit| unit.id()).collect();
@@ -109,6 +109,31 @@ fn what_can_be_reached_and_how_is_answered_for_a_kind() {
             .short
             .is_some()
     );
+}
+
+#[test]
+fn a_building_is_offered_a_place_for_its_whole_footprint() {
+    let row = "..............";
+    let ground = Ground::from_rows(1.0, &[row; 9], &[('.', Terrain::open("sand"))]).unwrap();
+    let mut world = World::new(WorldSetup {
+        sides: vec![Side::new("keepers")],
+        kinds: vec![
+            Kind::building("store", Vec2::new(6.0, 3.0)),
+            Kind::walker("raker", 0.4, 1.5),
+        ],
+        ..WorldSetup::on(ground)
+    })
+    .unwrap();
+    let (store, raker) = (world.kind("store").unwrap(), world.kind("raker").unwrap());
+    let middle = Vec2::new(7.0, 4.5);
+    assert_eq!(world.nearest_free_spot(store, middle, 9.0), Some(middle));
+    // Beyond the radius of the store, but on its footprint.
+    world.put_in(raker, KEEPERS, Vec2::new(9.5, 4.5));
+    let beside = world.nearest_free_spot(store, middle, 9.0).unwrap();
+    assert!(beside.x < 6.1 || (beside.y - 4.5).abs() > 1.9, "{beside}");
+    world.put_in(store, KEEPERS, beside);
+    let next = world.nearest_free_spot(store, middle, 9.0).unwrap();
+    assert!(world.spawn(store, KEEPERS, next, 0.0).is_ok());
 }
 
 #[test]

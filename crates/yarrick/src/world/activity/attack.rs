@@ -1,11 +1,12 @@
 //! Going for a unit and striking it until it is dead.
 
 use super::closing::{Closing, Distance, close_in, why_no_nearer};
-use super::{Act, Behaviour, Faculties, Next};
+use super::{Act, Behaviour, Faculties, Next, struck_or_gone};
 use crate::world::arms;
 use crate::world::ids::UnitId;
+use crate::world::kind::Kind;
 use crate::world::legs::{self, walks};
-use crate::world::message::{Failure, Outcome};
+use crate::world::message::Outcome;
 use crate::world::state::{Departure, Patience, State};
 use serde::{Deserialize, Serialize};
 
@@ -70,12 +71,15 @@ impl Behaviour for Attack {
     }
 
     fn target_gone(&mut self, _: &mut Act<'_>, departure: Departure) -> Next {
-        Next::Ended(match departure {
-            Departure::Died => Outcome::Done,
-            Departure::Removed => Outcome::Failed {
-                why: Failure::TargetGone,
-            },
-        })
+        struck_or_gone(departure)
+    }
+
+    fn suits(&self, target_is_foe: bool) -> bool {
+        target_is_foe
+    }
+
+    fn is_possible_for(&self, kind: &Kind) -> bool {
+        kind.weapon.is_some()
     }
 
     fn stop(&mut self, act: &mut Act<'_>) {

@@ -153,6 +153,10 @@ impl Behaviour for Engage {
         Next::Ended(Outcome::Done)
     }
 
+    fn suits(&self, target_is_foe: bool) -> bool {
+        target_is_foe
+    }
+
     fn stop(&mut self, act: &mut Act<'_>) {
         arms::lower(act.state, act.row);
     }

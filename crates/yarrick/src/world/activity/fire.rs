@@ -1,9 +1,9 @@
 //! Striking a unit while it is within range, without a step: the legs are free meanwhile.
 
-use super::{Act, Behaviour, Faculties, Next};
+use super::{Act, Behaviour, Faculties, Next, struck_or_gone};
 use crate::world::arms;
 use crate::world::ids::UnitId;
-use crate::world::message::{Failure, Outcome};
+use crate::world::kind::Kind;
 use crate::world::state::Departure;
 use serde::{Deserialize, Serialize};
 
@@ -28,12 +28,15 @@ impl Behaviour for Fire {
     }
 
     fn target_gone(&mut self, _: &mut Act<'_>, departure: Departure) -> Next {
-        Next::Ended(match departure {
-            Departure::Died => Outcome::Done,
-            Departure::Removed => Outcome::Failed {
-                why: Failure::TargetGone,
-            },
-        })
+        struck_or_gone(departure)
+    }
+
+    fn suits(&self, target_is_foe: bool) -> bool {
+        target_is_foe
+    }
+
+    fn is_possible_for(&self, kind: &Kind) -> bool {
+        kind.weapon.is_some()
     }
 
     fn stop(&mut self, act: &mut Act<'_>) {

@@ -49,6 +49,10 @@ impl Behaviour for Guard {
         Some(self.ward)
     }
 
+    fn suits(&self, target_is_foe: bool) -> bool {
+        !target_is_foe
+    }
+
     fn stop(&mut self, act: &mut Act<'_>) {
         arms::lower(act.state, act.row);
     }

@@ -2,6 +2,7 @@
 
 use super::{Act, Behaviour, Faculties, Next};
 use crate::world::arms::{self, Alertness};
+use crate::world::kind::Kind;
 use crate::world::legs;
 use crate::world::state::State;
 use serde::{Deserialize, Serialize};
@@ -13,6 +14,10 @@ pub(crate) struct Hold;
 impl Behaviour for Hold {
     fn needs(&self) -> Faculties {
         Faculties::BOTH
+    }
+
+    fn is_possible_for(&self, _: &Kind) -> bool {
+        true
     }
 
     fn start(&mut self, act: &mut Act<'_>) -> Next {

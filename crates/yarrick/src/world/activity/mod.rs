@@ -33,6 +33,7 @@ pub use patrol::PatrolRoute;
 
 use super::arms::{self, Alertness};
 use super::ids::UnitId;
+use super::kind::Kind;
 use super::message::{Event, Failure, Outcome};
 use super::state::{Departure, Events, Owner, Place, Report, Scratch, Sighting, State};
 use serde::{Deserialize, Serialize};
@@ -137,6 +138,16 @@ pub(crate) trait Behaviour {
         Next::Ended(Outcome::Failed { why })
     }
 
+    /// Whether it still makes sense when its target is a foe from now on, or is not.
+    fn suits(&self, _target_is_foe: bool) -> bool {
+        true
+    }
+
+    /// Whether units of a kind can carry it out.
+    fn is_possible_for(&self, kind: &Kind) -> bool {
+        !self.needs().legs || kind.speed > 0.0
+    }
+
     /// Leaves nothing behind: it has ended, or is interrupted. What its legs are at, its successor decides.
     fn stop(&mut self, _act: &mut Act<'_>) {}
 
@@ -149,6 +160,16 @@ pub(crate) trait Behaviour {
     fn place(&self) -> Option<Place> {
         None
     }
+}
+
+/// How the strikes of a unit at a target end when the target leaves.
+fn struck_or_gone(departure: Departure) -> Next {
+    Next::Ended(match departure {
+        Departure::Died => Outcome::Done,
+        Departure::Removed => Outcome::Failed {
+            why: Failure::TargetGone,
+        },
+    })
 }
 
 /// An activity of a unit.

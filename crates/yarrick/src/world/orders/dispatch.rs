@@ -2,7 +2,7 @@
 
 use super::{Held, Minds, Queue};
 use crate::geom::Vec2;
-use crate::world::activity::{Act, Activity, Running};
+use crate::world::activity::{Act, Activity, Faculties, Next, Running};
 use crate::world::ids::{OrderNo, UnitId};
 use crate::world::legs;
 use crate::world::message::{Event, Failure, MAX_PATROL_POINTS, Outcome};
@@ -294,49 +294,41 @@ impl Dispatch<'_> {
         for held in core::mem::take(&mut self.minds.queue[row]) {
             self.end(row, &held, outcome);
         }
-        self.stop_scripts(row, crate::world::activity::Faculties::BOTH, outcome);
+        self.stop_scripts(row, Faculties::BOTH, outcome);
         self.note_length(row);
     }
 
-    /// Ends what other units are about with one that has changed hands, where that makes no sense any more: a friend is
-    /// not struck, and a foe not guarded.
+    /// Ends what other units do about a unit that has changed sides, where that makes no sense any more: a friend is not
+    /// attacked, and a foe is not guarded.
     pub(crate) fn forget_about(&mut self, unit: UnitId) {
         let Some(changed) = self.state.units.row(unit) else {
             return;
         };
         let side = self.state.units.side[changed];
+        let gone = |id: UnitId| (id == unit).then_some(Departure::Removed);
         for row in 0..self.state.units.len() {
-            let is_foe = self
-                .state
-                .derived
-                .stances
-                .are_foes(self.state.units.side[row], side);
-            let makes_no_sense = |activity: &Activity| match activity {
-                Activity::Attack(_) | Activity::Fire(_) | Activity::Engage(_) => !is_foe,
-                Activity::Guard(_) => is_foe,
-                _ => false,
-            };
+            let own = self.state.units.side[row];
+            let is_foe = self.state.derived.stances.are_foes(own, side);
             let is_over = |activity: &Activity| {
-                activity.look().target() == Some(unit) && makes_no_sense(activity)
+                let activity = activity.look();
+                activity.target() == Some(unit) && !activity.suits(is_foe)
             };
-            self.end_where(row, is_over, unit);
+            if self.has_any(row, is_over) {
+                self.settle(row, &gone);
+            }
             if !is_foe && self.state.units.aim[row].is_some_and(|aim| aim.foe == unit) {
                 self.state.units.aim[row] = None;
             }
         }
     }
 
-    /// Ends what a unit of another kind than before cannot do any more.
+    /// Ends all orders of a unit that has become another kind, if that kind cannot carry out one of them.
     pub(crate) fn drop_what_it_cannot_do(&mut self, row: usize) {
         let kind = self.state.kind_of(row);
         let (walks, strikes) = (kind.speed > 0.0, kind.weapon.is_some());
-        let is_beyond = |activity: &Activity| match activity {
-            Activity::Attack(_) | Activity::Fire(_) => !strikes,
-            Activity::Hold(_) => false,
-            _ => !walks,
-        };
-        let unit = self.state.units.id[row];
-        self.end_where(row, is_beyond, unit);
+        if self.has_any(row, |activity| !activity.look().is_possible_for(kind)) {
+            self.abandon(row, Outcome::Stopped);
+        }
         if !walks {
             legs::halt(self.state, row);
         }
@@ -345,23 +337,12 @@ impl Dispatch<'_> {
         }
     }
 
-    /// Ends orders and activities of a unit as if the unit that they are about had left.
-    fn end_where(&mut self, row: usize, is_over: impl Fn(&Activity) -> bool, about: UnitId) {
-        let gone = |unit: UnitId| (unit == about).then_some(Departure::Removed);
-        let waiting = self.minds.queue[row].iter();
-        let waits = waiting
-            .filter_map(|held| held.activity.as_ref())
-            .any(&is_over);
+    /// Whether any activity of a unit, running or in its queue, is of a sort.
+    fn has_any(&self, row: usize, is_such: impl Fn(&Activity) -> bool) -> bool {
+        let mut waiting = self.minds.queue[row].iter();
         let mut running = self.minds.activities[row].iter();
-        let runs = running.any(|running| running.each().any(&is_over));
-        if !(waits || runs) {
-            return;
-        }
-        if about != self.state.units.id[row] {
-            return self.settle(row, &gone);
-        }
-        // It is about itself: what its kind cannot do, in whatever place of the queue.
-        self.abandon(row, target_gone());
+        waiting.any(|held| held.activity.as_ref().is_some_and(&is_such))
+            || running.any(|running| running.each().any(&is_such))
     }
 
     /// Adds points to the patrol that is the last order of a unit. The order that brought them is done with that.
@@ -385,7 +366,6 @@ fn target_gone() -> Outcome {
 
 /// How an order that waits ends when the unit that it is about has left.
 fn ended_by(activity: &mut Activity, act: &mut Act<'_>, departure: Departure) -> Outcome {
-    use crate::world::activity::Next;
     match activity.behaviour().target_gone(act, departure) {
         Next::Ended(outcome) => outcome,
         Next::Continue | Next::RunFirst(_) => target_gone(),
