@@ -54,7 +54,7 @@ pub(crate) struct Demo {
     pub(crate) output: PathBuf,
 }
 
-/// Run a scenario, and tell what was ordered and how every order ended.
+/// Run a scenario, and report its orders and their outcomes.
 ///
 /// The account is written for people; with --json it holds everything that happened, for
 /// programs. The same scenario and seed give the same account, with the same checksums, on
@@ -75,8 +75,8 @@ pub(crate) struct Run {
     pub(crate) until: Option<f64>,
     #[command(flatten)]
     pub(crate) threads: Threads,
-    /// Tell how well the units moved instead: overlaps, hold-ups, who came past the scenario's tally lines, how
-    /// long each order took, and how flocks held together
+    /// Report movement quality instead of the event log: overlaps, hold-ups, crossings of the scenario's tally
+    /// lines, duration of orders, cohesion of flocks
     #[arg(long)]
     pub(crate) measure: bool,
     /// Write everything that happened as JSON, or with --measure the figures
@@ -84,10 +84,10 @@ pub(crate) struct Run {
     pub(crate) json: bool,
 }
 
-/// On how many threads a run is worked out.
+/// The number of threads of a run.
 #[derive(Args, Clone, Copy)]
 pub(crate) struct Threads {
-    /// Work it out on so many threads, 1 to 64; what comes of it is the same
+    /// Number of threads, 1 to 64; the result does not depend on it
     #[arg(long, value_name = "N", default_value = "1", value_parser = clap::value_parser!(u8).range(1..=64))]
     threads: u8,
 }
@@ -98,10 +98,10 @@ impl Threads {
     }
 }
 
-/// Check the files of a scenario, and tell all that is wrong with them at once.
+/// Check the files of a scenario, and report all errors at once.
 ///
-/// Every error is told with its file, line and column, what is allowed there, and the likely
-/// fix. Nothing is run.
+/// Each error is reported with its file, line and column, the allowed values, and the likely fix. The
+/// scenario is not run.
 #[derive(Args)]
 #[command(after_help = "Example:\n  yarrick check scenarios/saltmarsh")]
 pub(crate) struct Check {
@@ -173,7 +173,7 @@ pub(crate) struct Film {
     /// The size of the frames in pixels
     #[arg(long, value_name = "WIDTHxHEIGHT", default_value = "960x600", value_parser = size)]
     pub(crate) size: Size,
-    /// End the film when it has so many megabytes, 1 to 1000
+    /// Maximum size of the film in megabytes, 1 to 1000; the film ends there
     #[arg(long, value_name = "MB", default_value = "20", value_parser = clap::value_parser!(u32).range(1..=1000))]
     pub(crate) limit: u32,
     #[command(flatten)]
@@ -183,11 +183,11 @@ pub(crate) struct Film {
     pub(crate) output: PathBuf,
 }
 
-/// Find the way between points of a map, and tell or draw it; or measure many ways.
+/// Find the way between points of a map, and print or draw it; or measure many ways.
 ///
 /// The map is that of a scenario, a plain text file (.txt) of rows of characters, a picture (.png), or
-/// one made by a rule from a seed. Only the ground counts: units that stand about are no part of it. Where a point
-/// cannot be reached, the way leads to the nearest one that can, and it is said why.
+/// one made by a rule from a seed. Units are ignored. If a point cannot be reached, the way leads to the
+/// nearest point that can, and the reason is printed.
 #[derive(Args)]
 #[command(after_help = "\
 In a plain text map . is sand, , mud, w reed, = causeway, ~ creek and # dyke, unless --legend
@@ -226,17 +226,17 @@ pub(crate) struct Route {
     /// The size of the picture in pixels
     #[arg(long, value_name = "WIDTHxHEIGHT", default_value = "1280x800", value_parser = size)]
     pub(crate) size: Size,
-    /// Draw something else over the map than a way, and tell it in numbers
+    /// Draw something other than a way over the map, and print its figures
     #[arg(long, value_name = "WHAT", requires = "output", conflicts_with_all = ["bench", "from", "json"])]
     pub(crate) show: Option<View>,
     /// Go by the places and legs that are drawn on the map, from the place nearest to --from to the one nearest
     /// to each --to
     #[arg(long, requires = "from", conflicts_with_all = ["bench", "show", "radius", "gait", "kind"])]
     pub(crate) by_places: bool,
-    /// Measure the ways of a list of pairs; without a file, of pairs drawn by chance
+    /// Measure the ways of a list of pairs; without a file, of random pairs
     #[arg(long, value_name = "PAIRS", num_args = 0..=1, conflicts_with_all = ["from", "to"])]
     pub(crate) bench: Option<Option<PathBuf>>,
-    /// How many pairs are drawn by chance
+    /// Number of random pairs
     #[arg(long, value_name = "NUMBER", default_value = "100", requires = "bench")]
     #[arg(value_parser = clap::value_parser!(u32).range(1..=MAX_PAIRS as i64))]
     pub(crate) pairs: u32,
@@ -279,7 +279,7 @@ pub(crate) struct MapArg {
     )]
     #[arg(value_parser = clap::value_parser!(u32).range(1..=i64::from(Pattern::MOST_SIDE)))]
     pub(crate) side: u32,
-    /// Draw all chance, of the map and of pairs, from this seed
+    /// Seed for all random numbers, of the map and of the pairs
     #[arg(long, value_name = "NUMBER", default_value = "1")]
     #[arg(value_parser = clap::value_parser!(u64).range(..=MOST_SEED))]
     pub(crate) seed: u64,
@@ -307,7 +307,7 @@ pub(crate) struct ScenarioArg {
 
 #[derive(Args)]
 pub(crate) struct SeedArg {
-    /// Draw all chance from this seed instead of the scenario's own
+    /// Seed for all random numbers, instead of the scenario's own
     #[arg(long, value_name = "NUMBER", value_parser = clap::value_parser!(u64).range(..=MOST_SEED))]
     pub(crate) seed: Option<u64>,
 }

@@ -17,7 +17,7 @@ pub(crate) enum Failure {
     File { path: PathBuf, why: String },
     /// The command line asks for something that the scenario does not have.
     Usage(String),
-    /// Whoever reads our output has heard enough. That is no error.
+    /// The reader has closed our output (a broken pipe). Not an error.
     OutputClosed,
 }
 

@@ -11,8 +11,7 @@ use yarrick::scenario::{ScenarioError, ScenarioErrors, Source, Span};
 /// Columns of a line that are shown on either side of an error, at most.
 const CONTEXT: usize = 60;
 
-/// All errors as text with colours; whoever prints it takes these out where they are not
-/// wanted.
+/// All errors as coloured text. The caller removes the colours if the output is not a terminal.
 pub(crate) fn render(folder: &Path, errors: &ScenarioErrors) -> String {
     let accent = Style::new()
         .bold()

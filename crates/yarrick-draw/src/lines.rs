@@ -20,7 +20,7 @@ pub(crate) fn sides(ground: &Ground, cell: Cell) -> Vec<(Cell, Vec2, Vec2)> {
     (0..count).filter_map(side).collect()
 }
 
-/// A leg; one that leads one way has a needle in its middle.
+/// A leg of a waypoint graph. A one-way leg has an arrowhead in its middle.
 pub(crate) fn draw_leg(sheet: &mut Sheet, ends: [Vec2; 2], one_way: bool) {
     sheet.stroke(Path::polyline(ends), Line::new(palette::PAPER.at(0.7), 3.6));
     sheet.stroke(Path::polyline(ends), Line::new(palette::INK.at(0.7), 1.4));

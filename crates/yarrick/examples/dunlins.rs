@@ -14,8 +14,11 @@ struct Plumage {
     length_m: f32,
 }
 
-fn main() -> Result<(), Box<dyn std::error::Error>> {
-    let middle = Vec2::new(60.0, 40.0);
+const MIDDLE: Vec2 = Vec2::new(60.0, 40.0);
+const MUDHOLE: Vec2 = Vec2::new(85.0, 45.0);
+
+/// The flock in its bay, with a mudhole that draws it.
+fn bay() -> Result<Flock<Plumage>, Box<dyn std::error::Error>> {
     let mut flock = Flock::new(FlockParams {
         view_m: 3.0,
         spacing_m: 1.2,
@@ -28,16 +31,16 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
         }),
         ..FlockParams::default()
     })?;
-    let mut chance = Stream::new(7, "dunlins");
+    let mut random = Stream::new(7, "dunlins");
     for k in 0..400 {
-        let at = middle + Vec2::new(chance.between(-20.0, 20.0), chance.between(-12.0, 12.0));
+        let at = MIDDLE + Vec2::new(random.between(-20.0, 20.0), random.between(-12.0, 12.0));
         let plumage = Plumage {
             shade: ["grey", "brown", "pale"][k % 3],
-            length_m: chance.between(0.16, 0.2),
+            length_m: random.between(0.16, 0.2),
         };
         flock.add(
-            at.extend(chance.between(1.0, 12.0)),
-            chance.between(-3.1, 3.1),
+            at.extend(random.between(1.0, 12.0)),
+            random.between(-3.1, 3.1),
             plumage,
         )?;
     }
@@ -47,30 +50,53 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
     };
     let bay = Zone {
         margin_m: 12.0,
-        ..Zone::new(ZoneRole::Pen, bay, middle)
+        ..Zone::new(ZoneRole::Pen, bay, MIDDLE)
     };
     flock.add_zone(bay)?;
-    let circle = |radius_m| Outline::Circle { radius_m };
-    let spot = Vec2::new(85.0, 45.0);
     let mudhole = Zone {
         margin_m: 40.0,
         weight: 1.5,
-        ..Zone::new(ZoneRole::Lure, circle(10.0), spot)
+        ..Zone::new(ZoneRole::Lure, circle(10.0), MUDHOLE)
     };
     flock.add_zone(mudhole)?;
+    Ok(flock)
+}
 
+fn circle(radius_m: f32) -> Outline {
+    Outline::Circle { radius_m }
+}
+
+fn main() -> Result<(), Box<dyn std::error::Error>> {
+    let mut flock = bay()?;
     fly(&mut flock, 30.0);
-    println!("30 s: {} of 400 at the mudhole", near(&flock, spot, 8.0));
+    println!("30 s: {} of 400 at the mudhole", near(&flock, MUDHOLE, 8.0));
     // A beacon is lit right beside it.
     let beacon = Zone {
         margin_m: 8.0,
         weight: 6.0,
-        ..Zone::new(ZoneRole::Scare, circle(8.0), spot)
+        ..Zone::new(ZoneRole::Scare, circle(8.0), MUDHOLE)
     };
     let beacon = flock.add_zone(beacon)?;
-    // Who pulls by how much, for the bird that is nearest to it?
+    print_pulls(&flock)?;
+
+    fly(&mut flock, 10.0);
+    println!("40 s: {} of 400 at the mudhole", near(&flock, MUDHOLE, 8.0));
+    flock.switch_zone(beacon, false)?;
+    fly(&mut flock, 30.0);
+    println!("70 s: {} of 400 at the mudhole", near(&flock, MUDHOLE, 8.0));
+    let measure = flock.measure();
+    println!(
+        "each goes the way of those round it to {:.2}, and keeps {:.2} m from the next",
+        measure.local_alignment, measure.spacing_m
+    );
+    println!("checksum {:016x}", flock.checksum());
+    Ok(())
+}
+
+/// Prints the pulls on the bird that is nearest to the beacon.
+fn print_pulls(flock: &Flock<Plumage>) -> Result<(), Box<dyn std::error::Error>> {
     let nearest = flock.members().min_by(|a, b| {
-        let far = |at: Vec3| at.truncate().distance_squared(spot);
+        let far = |at: Vec3| at.truncate().distance_squared(MUDHOLE);
         far(a.at).total_cmp(&far(b.at))
     });
     let bird = nearest.ok_or("no birds")?;
@@ -90,18 +116,6 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
         let role = flock.zone(*zone).map_or("", |zone| zone.role.word());
         println!("  by the {role}: {:.2}", pull.length());
     }
-
-    fly(&mut flock, 10.0);
-    println!("40 s: {} of 400 at the mudhole", near(&flock, spot, 8.0));
-    flock.switch_zone(beacon, false)?;
-    fly(&mut flock, 30.0);
-    println!("70 s: {} of 400 at the mudhole", near(&flock, spot, 8.0));
-    let measure = flock.measure();
-    println!(
-        "each goes the way of those round it to {:.2}, and keeps {:.2} m from the next",
-        measure.local_alignment, measure.spacing_m
-    );
-    println!("checksum {:016x}", flock.checksum());
     Ok(())
 }
 

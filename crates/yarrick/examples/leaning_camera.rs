@@ -13,15 +13,7 @@ const SCREEN: Vec2 = Vec2::new(1280.0, 800.0);
 fn main() -> Result<(), Box<dyn std::error::Error>> {
     let mut world = hilly_world()?;
     let keepers = SideId(0);
-    for (kind, x, y) in [
-        ("raker", 18.0, 14.0),
-        ("warden", 20.0, 14.0),
-        ("warden", 22.0, 15.0),
-        ("warden", 30.0, 26.0),
-    ] {
-        let kind = world.kind(kind).ok_or("no such kind")?;
-        world.spawn(kind, keepers, Vec2::new(x, y), 0.0)?;
-    }
+    place_units(&mut world, keepers)?;
     let camera = leaning_camera()?;
     let mut hand = Hand::new(keepers, camera, GestureSettings::default());
 
@@ -71,6 +63,19 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
         );
     }
     println!("checksum {:016x}", world.checksum());
+    Ok(())
+}
+
+fn place_units(world: &mut World, keepers: SideId) -> Result<(), Box<dyn std::error::Error>> {
+    for (kind, x, y) in [
+        ("raker", 18.0, 14.0),
+        ("warden", 20.0, 14.0),
+        ("warden", 22.0, 15.0),
+        ("warden", 30.0, 26.0),
+    ] {
+        let kind = world.kind(kind).ok_or("no such kind")?;
+        world.spawn(kind, keepers, Vec2::new(x, y), 0.0)?;
+    }
     Ok(())
 }
 

@@ -54,26 +54,7 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
             println!("{second:>2} s  {}", told(&world));
         }
         if second == 12 {
-            // In the gate: why does the first of them move as it does?
-            let first = world.units().next().ok_or("nobody left")?;
-            let urges = world
-                .motion_breakdown(first.id())
-                .ok_or("it has just come")?;
-            println!(
-                "      {} {} wants {:.2} m/s",
-                first.kind().name,
-                first.id(),
-                urges.wanted
-            );
-            println!(
-                "      turns aside by {:.2}, is pushed by {:.2}",
-                urges.aside, urges.pushed
-            );
-            println!(
-                "      and held by {:.2}: it goes {:.2}",
-                urges.held,
-                first.velocity()
-            );
+            explain_motion(&world)?;
         }
         if done > 0 && world.units().all(|unit| !unit.has_orders()) {
             println!("all stand after {second} s");
@@ -81,6 +62,30 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
         }
     }
     println!("checksum {:016x}", world.checksum());
+    Ok(())
+}
+
+/// Prints why the first unit moves as it does: it is in the gate.
+fn explain_motion(world: &World) -> Result<(), &'static str> {
+    let first = world.units().next().ok_or("nobody left")?;
+    let urges = world
+        .motion_breakdown(first.id())
+        .ok_or("it has just come")?;
+    println!(
+        "      {} {} wants {:.2} m/s",
+        first.kind().name,
+        first.id(),
+        urges.wanted
+    );
+    println!(
+        "      turns aside by {:.2}, is pushed by {:.2}",
+        urges.aside, urges.pushed
+    );
+    println!(
+        "      and held by {:.2}: it goes {:.2}",
+        urges.held,
+        first.velocity()
+    );
     Ok(())
 }
 

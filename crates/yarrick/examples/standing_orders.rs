@@ -42,12 +42,7 @@ fn main() -> Result<(), Box<dyn Error>> {
     // What would a click on the foe do? The cursor shows it before anybody clicks.
     hand.select([first, second, cast.raker, cast.yard]);
     let foe_at = world.unit(cast.foe).ok_or("it lives")?.position();
-    let preview = hand.preview(&world, on_screen(foe_at)?);
-    let preview = preview.ok_or("nothing there")?;
-    println!("a click on the {:?} would make them:", preview.aspect);
-    for (verb, units) in &preview.shares {
-        println!("  {}: {units:?}", verb.word());
-    }
+    print_preview(&hand, &world, on_screen(foe_at)?)?;
 
     // The player presses the attack-move key instead, and clicks beyond the foes.
     hand.select([first, second, cast.raker]);
@@ -83,6 +78,15 @@ fn main() -> Result<(), Box<dyn Error>> {
     let yard = world.unit(cast.yard).ok_or("it stands")?;
     println!("the yard sends units to {:?}", yard.rally_points());
     println!("checksum {:016x}", world.checksum());
+    Ok(())
+}
+
+fn print_preview(hand: &Hand, world: &World, at: Vec2) -> Result<(), &'static str> {
+    let preview = hand.preview(world, at).ok_or("nothing there")?;
+    println!("a click on the {:?} would make them:", preview.aspect);
+    for (verb, units) in &preview.shares {
+        println!("  {}: {units:?}", verb.word());
+    }
     Ok(())
 }
 

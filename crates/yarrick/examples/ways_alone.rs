@@ -23,8 +23,10 @@ const FLATS: [&str; 9] = [
 
 const RADIUS_M: f32 = 0.35;
 
-fn main() -> Result<(), Box<dyn std::error::Error>> {
-    let mut ground = Ground::from_rows(
+type Answer<T = ()> = Result<T, Box<dyn std::error::Error>>;
+
+fn flats() -> Answer<Ground> {
+    let ground = Ground::from_rows(
         1.0, // metres a cell
         &FLATS,
         &[
@@ -43,6 +45,11 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
         patch: Patch::between(Cell::new(7, 5), Cell::new(7, 6)),
         shut: false,
     }])?;
+    Ok(ground)
+}
+
+fn main() -> Answer {
+    let mut ground = flats()?;
     let (pen, yard) = (Vec2::new(3.5, 1.5), Vec2::new(2.5, 8.5));
 
     // One way each: on foot, by sledge, swimming.
@@ -64,15 +71,33 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
         route.points.len()
     );
 
-    // Many to one goal: a field, made once, and a step down it for each in every frame.
+    follow_a_field(&mut ground, &mut passage, [pen, yard])?;
+    plan_within_a_budget(&ground, &passage, [pen, yard])?;
+
+    // What cannot be reached is answered with the reason.
+    let changed = ground.set_door(DoorId(0), true);
+    passage.repair(&ground, changed);
+    let route = router.find(&ground, &passage, RADIUS_M, pen, yard)?;
+    if let (Some(why), Some(barrier)) = (route.short, route.barrier) {
+        println!("shut: {why}, behind {barrier:?}; {}", told(&route));
+    }
+    Ok(())
+}
+
+/// Many to one goal: a field, computed once, and a step along it for each unit in every frame.
+fn follow_a_field(
+    ground: &mut Ground,
+    passage: &mut ClearanceMap,
+    [pen, yard]: [Vec2; 2],
+) -> Answer {
     let goal = ground.cell_at(yard).ok_or("the yard is on the map")?;
-    let mut field = GoalField::new(&passage, &[goal])?;
+    let mut field = GoalField::new(passage, &[goal])?;
     let mut rakers = [pen, Vec2::new(9.5, 0.5), Vec2::new(11.5, 4.5)];
     let (mut frames, mut halted) = (0, 0);
     while rakers.iter().any(|at| ground.cell_at(*at) != Some(goal)) {
         let mut standing = 0;
         for at in &mut rakers {
-            match field.next_point(&ground, &passage, RADIUS_M, *at) {
+            match field.next_point(ground, passage, RADIUS_M, *at) {
                 NextPoint::To(point) => *at += (point - *at).clamp_length_max(0.1),
                 // The sluice is shut: it may open again.
                 NextPoint::Arrived | NextPoint::Unreachable => standing += 1,
@@ -83,20 +108,23 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
         // The ground changes: only what the sluice touches is worked out anew.
         if frames == 20 || frames == 80 {
             let changed = ground.set_door(DoorId(0), frames == 20);
-            let touched = passage.repair(&ground, changed);
-            field.repair(&passage, touched)?;
+            let touched = passage.repair(ground, changed);
+            field.repair(passage, touched)?;
         }
     }
     println!("field: all home after {frames} frames, {halted} of them before the shut sluice");
+    Ok(())
+}
 
-    // Requests within a budget: so many cells a frame, however many ask.
+/// Requests within a budget: at most 100 cells a frame, for any number of requests.
+fn plan_within_a_budget(ground: &Ground, passage: &ClearanceMap, [pen, yard]: [Vec2; 2]) -> Answer {
     let mut planner = Planner::default();
     for who in 0..5 {
         planner.request(RouteRequest::new(who));
     }
     let ask = |who: u64| {
         Some(Ask {
-            passage: &passage,
+            passage,
             radius: RADIUS_M,
             from: pen,
             goal: Goal::Within {
@@ -109,17 +137,9 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
     while planner.waiting() > 0 {
         frame += 1;
         planner.begin_round(100);
-        while let Some((who, route)) = planner.next(&ground, ask) {
+        while let Some((who, route)) = planner.next(ground, ask) {
             println!("frame {frame}: {who} goes {:.1} m", route?.length_m);
         }
-    }
-
-    // What cannot be reached is answered with the reason.
-    let changed = ground.set_door(DoorId(0), true);
-    passage.repair(&ground, changed);
-    let route = router.find(&ground, &passage, RADIUS_M, pen, yard)?;
-    if let (Some(why), Some(barrier)) = (route.short, route.barrier) {
-        println!("shut: {why}, behind {barrier:?}; {}", told(&route));
     }
     Ok(())
 }

@@ -11,42 +11,42 @@ use crate::ground::{GroundView, SKIN_M};
 use crate::motion::Turns;
 use crate::near::Near;
 
-/// How often the contacts are gone through. More carry pushes farther within a tick.
+/// Iterations over all contacts. With more, a push travels farther within a tick.
 const ROUNDS: usize = 16;
 
-/// By how much of the smaller radius two that stand may overlap without minding.
+/// Overlap between two standing bodies that is ignored, as a fraction of the smaller radius.
 const REST_OVERLAP: f32 = 0.04;
 
-/// How readily who goes first is pushed, where who comes behind is pushed by one.
+/// Push weight of the body with right of way, relative to 1 for the body behind it.
 const FIRST: f32 = 0.15;
 
-/// How readily one that stands is pushed by one that walks, where that is pushed by one.
+/// Push weight of a standing body, relative to 1 for the walking body that pushes it.
 const STANDING: f32 = 0.5;
 
-/// By how much a step may be longer than it should, by rounding.
+/// Factor by which rounding may lengthen a step.
 pub(crate) const ROUNDED_UP: f32 = 1.0001;
 
-/// How many contacts there are for each body in a dense crowd: half as many as it has neighbours.
+/// Contacts for each body in a dense crowd: half the number of its neighbours.
 const USUAL: usize = 4;
 
 /// The bodies of a tick, as parallel lists.
 #[derive(Clone, Copy, Debug)]
 pub struct Bodies<'a> {
-    /// Where each is, in metres.
+    /// Positions in metres.
     pub at: &'a [Vec2],
-    /// The step that each wants to take; zero for those that stand.
+    /// Wanted steps in metres; zero for standing bodies.
     pub steps: &'a [Vec2],
     /// Radii in metres.
     pub radii: &'a [f32],
     /// The largest of the radii.
     pub widest: f32,
-    /// How far each can get in a tick, in metres; `0` for one that nothing can move.
+    /// Longest step of each body in a tick, in metres; `0` for a body that cannot be pushed.
     pub limits: &'a [f32],
     /// The largest of the limits.
     pub farthest: f32,
-    /// Whose turn it is.
+    /// The right of way.
     pub turns: Turns<'a>,
-    /// To whom each belongs: who stands makes room for its own only.
+    /// Group of each body: a standing body makes room for its own group only.
     pub camps: &'a [u8],
 }
 
@@ -60,7 +60,7 @@ struct Contact {
     toward: Vec2,
     /// The metres between them; less than zero if they overlap.
     gap: f32,
-    /// How readily each is pushed; `gives.0 + gives.1` is above zero.
+    /// Push weights of both; their sum is above zero.
     gives: (f32, f32),
     /// How much they push each other.
     push: f32,
@@ -198,7 +198,7 @@ impl Contacts {
     }
 }
 
-/// How readily two are pushed by each other.
+/// Push weights of two bodies in contact.
 fn gives(bodies: &Bodies<'_>, me: usize, them: usize) -> (f32, f32) {
     let turns = &bodies.turns;
     let stands = |who: usize| bodies.steps[who] == Vec2::ZERO;

@@ -32,9 +32,9 @@ pub enum RecordingError {
     /// They were written by another version.
     #[error("this recording has format {found}; this version reads format {known}")]
     OtherVersion {
-        /// The version of the format.
+        /// The version of the bytes.
         found: u32,
-        /// The one that is known.
+        /// The supported version.
         known: u32,
     },
     /// They have been altered, or cut short.

@@ -24,9 +24,9 @@ pub enum LoadError {
     /// They were saved by another version.
     #[error("this world was saved in format {found}; this version reads format {known}")]
     OtherVersion {
-        /// The version of the format.
+        /// The version of the bytes.
         found: u32,
-        /// The one that is known.
+        /// The supported version.
         known: u32,
     },
     /// They end too early.

@@ -28,7 +28,7 @@ mod recording;
 mod repeating;
 mod routes;
 mod saving;
-mod scenario_mistakes;
+mod scenario_errors;
 mod selecting;
 mod steering;
 mod structure;

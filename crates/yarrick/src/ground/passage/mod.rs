@@ -22,8 +22,8 @@ use crate::geom::Vec2;
 use crate::ground::steps::STRAIGHT;
 use regions::Regions;
 
-/// The ground as a body of some radius and gait finds it. It stays true to the map as long as each
-/// change of that is told to it: see [`ClearanceMap::repair`].
+/// Where a body of some radius and gait fits on a map, what each step costs, and which regions are connected.
+/// After each change of the map, call [`ClearanceMap::repair`].
 #[derive(Clone, Debug)]
 pub struct ClearanceMap {
     lattice: Lattice,
