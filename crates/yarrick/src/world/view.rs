@@ -202,7 +202,7 @@ impl<'a> OrderView<'a> {
     /// What was asked, as it was given; a context order as what it was, not as what it came to.
     #[must_use]
     pub fn action(&self) -> Option<&'a Action> {
-        let given = self.unit.minds.given.get(&self.held.number);
+        let given = self.unit.minds.given.get(self.held.number);
         given.map(|given| &given.action)
     }
 

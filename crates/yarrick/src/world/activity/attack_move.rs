@@ -18,6 +18,10 @@ impl Behaviour for AttackMove {
         self.0.set_out(act, true)
     }
 
+    fn only_waits(&self) -> bool {
+        true
+    }
+
     fn advance(&mut self, act: &mut Act<'_>) -> Next {
         match act.sighting.take() {
             Some(sighting) => {

@@ -23,6 +23,10 @@ impl Behaviour for Fire {
         Next::Continue
     }
 
+    fn only_waits(&self) -> bool {
+        true
+    }
+
     fn target(&self) -> Option<UnitId> {
         Some(self.target)
     }

@@ -96,6 +96,10 @@ impl Behaviour for Go {
         self.set_out(act, true)
     }
 
+    fn only_waits(&self) -> bool {
+        true
+    }
+
     fn heard(&mut self, act: &mut Act<'_>, report: Report) -> Next {
         Next::Ended(Go::outcome(act, report))
     }

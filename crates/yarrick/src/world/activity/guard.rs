@@ -81,6 +81,10 @@ impl Behaviour for GuardPlace {
         self.0.set_out(act, false)
     }
 
+    fn only_waits(&self) -> bool {
+        true
+    }
+
     fn advance(&mut self, act: &mut Act<'_>) -> Next {
         match act.sighting.take() {
             Some(sighting) => {

@@ -112,6 +112,11 @@ pub(crate) trait Behaviour {
     /// Begins it, or goes on with it after an order that came first.
     fn start(&mut self, act: &mut Act<'_>) -> Next;
 
+    /// Whether [`advance`](Behaviour::advance) does nothing unless the unit has noticed a foe.
+    fn only_waits(&self) -> bool {
+        false
+    }
+
     /// Goes on with it for a tick.
     fn advance(&mut self, _act: &mut Act<'_>) -> Next {
         Next::Continue
@@ -228,7 +233,8 @@ pub(crate) struct Running {
     pub(crate) owner: Owner,
     needs: Faculties,
     /// The activity itself, then its child, and so on: the last one runs.
-    stack: SmallVec<[Activity; 1]>,
+    /// A child beside its parent, not in a list elsewhere: in a fight most units have one.
+    stack: SmallVec<[Activity; 2]>,
 }
 
 /// The activities of a unit: at most one a faculty. Most units have one or none.
@@ -288,9 +294,10 @@ impl Running {
         self.stack.iter()
     }
 
-    /// Whether it has nothing to do but to wait for its legs.
-    pub(crate) fn only_walks(&self) -> bool {
-        matches!(self.stack[..], [Activity::Go(_)])
+    /// Whether a tick in which the unit has noticed no foe changes nothing in it.
+    pub(crate) fn only_waits(&self) -> bool {
+        let running = self.stack.last();
+        running.is_none_or(|activity| activity.look().only_waits())
     }
 
     /// Goes on for a tick. Gives the outcome, once there is one.

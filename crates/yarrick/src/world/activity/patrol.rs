@@ -109,6 +109,10 @@ impl Behaviour for Patrol {
         }
     }
 
+    fn only_waits(&self) -> bool {
+        true
+    }
+
     fn advance(&mut self, act: &mut Act<'_>) -> Next {
         match act.sighting.take() {
             Some(sighting) => {

@@ -9,6 +9,7 @@ use crate::world::message::{Event, Failure, MAX_PATROL_POINTS, Outcome};
 use crate::world::state::{
     Departure, Destination, Events, GroupNo, Owner, Report, Scratch, Sighting, State,
 };
+use smallvec::SmallVec;
 
 /// What it takes to give units orders and to end them.
 pub(crate) struct Dispatch<'a> {
@@ -115,8 +116,7 @@ impl Dispatch<'_> {
     /// Says that an order has ended for a unit.
     pub(super) fn end_at_once(&mut self, row: usize, order: OrderNo, outcome: Outcome) {
         let minds = &mut *self.minds;
-        let (Some(given), Some(&ticket)) = (minds.given.get_mut(&order), minds.tickets.get(&order))
-        else {
+        let Some(&ticket) = minds.tickets.get(&order) else {
             return;
         };
         self.events.push(Event::Ended {
@@ -125,9 +125,12 @@ impl Dispatch<'_> {
             order,
             outcome,
         });
-        given.holders = given.holders.saturating_sub(1);
-        if given.holders == 0 {
-            minds.given.remove(&order);
+        let holders = minds.given.change(order, |given| {
+            given.holders = given.holders.saturating_sub(1);
+            given.holders
+        });
+        if holders == Some(0) {
+            minds.given.remove(order);
             minds.tickets.remove(&order);
         }
     }
@@ -183,7 +186,9 @@ impl Dispatch<'_> {
             }
             return;
         }
-        if self.minds.activities[row].iter().all(Running::only_walks) {
+        // Most walk, and have noticed nothing.
+        let mut running = self.minds.activities[row].iter();
+        if sighting.is_none() && running.all(Running::only_waits) {
             return;
         }
         let mut sighting = sighting;
@@ -212,17 +217,15 @@ impl Dispatch<'_> {
         row: usize,
         mut work: impl FnMut(&mut Running, &mut Act<'_>) -> Option<Outcome>,
     ) {
-        let mut activities = core::mem::take(&mut self.minds.activities[row]);
-        let mut ended: smallvec::SmallVec<[(Owner, Outcome); 2]> = smallvec::SmallVec::new();
-        let (_, mut act) = self.act(row);
-        activities.retain(|running| match work(running, &mut act) {
+        let mut ended: SmallVec<[(Owner, Outcome); 2]> = SmallVec::new();
+        let (minds, mut act) = self.act(row);
+        minds.activities[row].retain(|running| match work(running, &mut act) {
             Some(outcome) => {
                 ended.push((running.owner, outcome));
                 false
             }
             None => true,
         });
-        self.minds.activities[row] = activities;
         for (owner, outcome) in ended {
             match owner {
                 Owner::Order(_) => self.finish(row, outcome),
@@ -241,20 +244,20 @@ impl Dispatch<'_> {
         };
         let mut ended = None;
         if !self.minds.activities[row].is_empty() {
-            let mut activities = core::mem::take(&mut self.minds.activities[row]);
             let mut scripts = Vec::new();
-            let (_, mut act) = self.act(row);
-            activities.retain(|running| match running.targets_gone(&mut act, departure) {
-                Some(outcome) => {
-                    match running.owner {
-                        Owner::Order(_) => ended = Some(outcome),
-                        owner => scripts.push((owner, outcome)),
+            let (minds, mut act) = self.act(row);
+            minds.activities[row].retain(|running| {
+                match running.targets_gone(&mut act, departure) {
+                    Some(outcome) => {
+                        match running.owner {
+                            Owner::Order(_) => ended = Some(outcome),
+                            owner => scripts.push((owner, outcome)),
+                        }
+                        false
                     }
-                    false
+                    None => true,
                 }
-                None => true,
             });
-            self.minds.activities[row] = activities;
             for (owner, outcome) in scripts {
                 self.end_script(row, owner, outcome);
             }

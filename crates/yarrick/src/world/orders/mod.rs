@@ -39,7 +39,7 @@ pub(crate) struct Minds {
     /// Where buildings send units that come out of them.
     pub(crate) rally: Sparse<UnitId, Vec<Spot>>,
     /// The orders that units hold, by number.
-    pub(crate) given: BTreeMap<OrderNo, Given>,
+    pub(crate) given: Sparse<OrderNo, Given>,
     /// The tickets under which they were given: labels for answers, and no part of the checksum.
     pub(crate) tickets: BTreeMap<OrderNo, Ticket>,
     pub(crate) last_order: OrderNo,
@@ -112,7 +112,7 @@ impl Minds {
         visit("Orders", "queue", queue);
         visit("Orders", "activities", activities);
         visit("Orders", "rally", rally);
-        visit("Orders", "given", &Single(given));
+        visit("Orders", "given", given);
         visit("Orders", "last_order", &Single(last_order));
         visit("Orders", "context_rules", &Single(context_rules));
     }

@@ -39,7 +39,7 @@ impl Dispatch<'_> {
             action: command.action.clone(),
             holders: units.len() as u32,
         };
-        self.minds.given.insert(order, given);
+        self.minds.given.set(order, given);
         let became = |share: &Share<'_>| Some((share.verb?, share.rows.len() as u32));
         self.events.push(Event::Ordered {
             ticket,

@@ -1,6 +1,6 @@
 //! A value that seldom changes, with its hash: what takes long to hash is hashed when it changes, not in every tick.
 
-use super::digest::Digest;
+use super::digest::hash_of;
 use core::ops::Deref;
 use serde::{Deserialize, Deserializer, Serialize, Serializer};
 
@@ -27,12 +27,6 @@ impl<T: Serialize> Sealed<T> {
     pub(crate) fn hash(&self) -> u64 {
         self.hash
     }
-}
-
-fn hash_of<T: Serialize>(value: &T) -> u64 {
-    let mut digest = Digest::<512>::default();
-    digest.add(value);
-    digest.finish()
 }
 
 impl<T> Deref for Sealed<T> {

@@ -39,7 +39,24 @@ pub(crate) struct Aim {
     pub(crate) on_the_move: bool,
 }
 
-plain!(KindId, SideId, UnitId, Owner, Aim, (Vec2, u64));
+plain!(KindId, SideId, UnitId, Aim, (Vec2, u64));
+
+impl Value for Owner {
+    #[inline]
+    fn feed(&self, digest: &mut Digest) {
+        match self {
+            Owner::Nobody => digest.put([0]),
+            Owner::Order(order) => {
+                digest.put([1]);
+                digest.put(order.0.to_le_bytes());
+            }
+            Owner::Change(ticket) => {
+                digest.put([2]);
+                digest.add(ticket);
+            }
+        }
+    }
+}
 
 impl Value for Pose {
     #[inline]

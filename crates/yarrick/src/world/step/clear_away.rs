@@ -61,22 +61,30 @@ fn pin_rally_points(
 ) {
     let buildings: Vec<UnitId> = minds.rally.ids().collect();
     for building in buildings {
-        let Some(points) = minds.rally.get_mut(building) else {
+        let is_gone = |spot: &Spot| matches!(*spot, Spot::Unit(unit) if departure(unit).is_some());
+        let points = minds.rally.get(building).map(Vec::as_slice);
+        if !points.is_some_and(|points| points.iter().any(is_gone)) {
             continue;
-        };
-        let mut changed = false;
-        for spot in points.iter_mut() {
-            if let Spot::Unit(unit) = *spot
-                && departure(unit).is_some()
-                && let Some(row) = state.units.row(unit)
-            {
-                *spot = Spot::Ground(state.units.position[row]);
-                changed = true;
-            }
         }
-        if changed && departure(building).is_none() {
-            let to = points.clone();
+        let to = minds.rally.change(building, |points| {
+            for spot in points.iter_mut().filter(|spot| is_gone(spot)) {
+                pin(state, spot);
+            }
+            points.clone()
+        });
+        if let Some(to) = to
+            && departure(building).is_none()
+        {
             events.push(Event::Rallied { unit: building, to });
         }
+    }
+}
+
+/// A rally point on a unit becomes one on the ground where that is.
+fn pin(state: &State, spot: &mut Spot) {
+    if let Spot::Unit(unit) = *spot
+        && let Some(row) = state.units.row(unit)
+    {
+        *spot = Spot::Ground(state.units.position[row]);
     }
 }
