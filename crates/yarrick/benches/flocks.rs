@@ -9,9 +9,9 @@ mod measure;
 use rstar::RTree;
 use rstar::primitives::GeomWithData;
 use std::hint::black_box;
-use yarrick::Vec2;
 use yarrick::motion::flock::{Flock, FlockParams};
 use yarrick::rng::Stream;
+use yarrick::{Threads, Vec2};
 
 const ROUNDS: usize = 40;
 const TICKS: usize = 10;
@@ -144,11 +144,12 @@ fn cost_of_one(count: usize) {
     let flock = flock(&evenly(count));
     // The same ticks of its life whatever its number, and as many of them in all: what members do is alike.
     let median = |threads: usize| {
+        let threads = Threads::new(threads);
         let (mut times, mut bits) = (Vec::new(), 0);
         for _ in 0..(100_000 / count).max(3) {
             let mut flock = flock.clone();
-            flock.step_on(threads, TICK_S);
-            times.extend((0..TICKS).map(|_| measure::clock(|| flock.step_on(threads, TICK_S))));
+            flock.step_on(&threads, TICK_S);
+            times.extend((0..TICKS).map(|_| measure::clock(|| flock.step_on(&threads, TICK_S))));
             bits = flock.checksum();
         }
         times.sort_by(f64::total_cmp);

@@ -53,11 +53,13 @@ pub mod rng;
 pub mod route;
 pub mod scenario;
 pub mod select;
+mod threads;
 pub mod world;
 
 pub use geom::{Rect, Vec2};
 pub use ground::{Ground, Terrain};
 pub use scenario::Scenario;
+pub use threads::Threads;
 pub use world::{
     Action, Change, Command, Event, Hand, Kind, Outcome, Pacer, Side, SideId, Spot, UnitId, Verb,
     When, World, WorldSetup,

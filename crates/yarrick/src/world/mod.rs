@@ -83,6 +83,7 @@ pub use view::{Doing, MarchView, OrderView, UnitView};
 
 use crate::geom::{Vec2, angle};
 use crate::ground::Ground;
+use crate::threads::Threads;
 use inbox::Inbox;
 use orders::Minds;
 use state::{Events, NoEntry, Scratch, State};
@@ -136,7 +137,7 @@ pub struct World {
     checksum: u64,
     scratch: Scratch,
     events: Events,
-    threads: usize,
+    threads: Threads,
 }
 
 impl World {
@@ -149,7 +150,7 @@ impl World {
             (&mut self.state, &mut self.minds),
             &mut self.inbox,
             (&mut self.scratch, &mut self.events),
-            self.threads,
+            &self.threads,
         );
         &self.events
     }
@@ -263,11 +264,20 @@ impl World {
         })
     }
 
-    /// Computes ticks on so many threads, 1 to 64; `1` at first. The result is the same to the last
-    /// bit, whatever their number. It pays with some thousands of units or flock members, and on machines that have cores
-    /// to spare.
+    /// Computes ticks on `threads` threads, 1 to 64; `1` at first. The result is the same to the last bit, whatever
+    /// their number. It pays with some thousands of units or flock members, and on machines that have cores to spare.
+    ///
+    /// The threads live as long as the world and its clones. Worlds share them by
+    /// [`share_threads`](World::share_threads).
     pub fn set_threads(&mut self, threads: usize) {
-        self.threads = threads.clamp(1, 64);
+        if threads != self.threads.count() {
+            self.threads = Threads::new(threads);
+        }
+    }
+
+    /// Computes ticks on threads that others use, too.
+    pub fn share_threads(&mut self, threads: &Threads) {
+        self.threads = threads.clone();
     }
 
     /// The ticks since the world began.

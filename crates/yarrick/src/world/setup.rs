@@ -7,7 +7,8 @@ use super::{
     UnitId, World,
 };
 use crate::ground::Ground;
-use crate::motion::flock::{FlockError, MannersError};
+use crate::motion::flock::{FlockError, FlockParamsError};
+use crate::threads::Threads;
 
 /// The most ticks in a second.
 pub const MAX_TICKS_PER_SECOND: u32 = 240;
@@ -139,7 +140,7 @@ pub enum WorldError {
     Flock(#[from] FlockError),
     /// The parameters of a flock make no sense.
     #[error(transparent)]
-    FlockParams(#[from] MannersError),
+    FlockParams(#[from] FlockParamsError),
     /// The first tick has been made: from then on, everything that is done to a world is a
     /// [`Change`](super::Change).
     #[error("the world has begun: hand in a change instead")]
@@ -189,7 +190,7 @@ impl World {
             checksum: 0,
             scratch: Scratch::default(),
             events: Vec::new(),
-            threads: 1,
+            threads: Threads::default(),
         })
     }
 }

@@ -6,6 +6,7 @@ use super::kind::Kind;
 use super::orders::Minds;
 use super::state::{Derived, Scratch, State};
 use crate::envelope::{Flaw, Format};
+use crate::threads::Threads;
 use serde::{Deserialize, Serialize};
 
 /// How a world is saved. A world that was saved by another version is refused.
@@ -107,7 +108,7 @@ impl World {
             checksum,
             scratch,
             events: Vec::new(),
-            threads: 1,
+            threads: Threads::default(),
         };
         // Who is where is filed at once, for picking.
         super::step::file_everybody(&world.state, &mut world.scratch);

@@ -8,12 +8,10 @@ use super::lanes::{Moving, Vectors};
 use super::pulls::RulePulls;
 use super::{FlockParams, Zone, ZoneId, ZoneRole, go, heed, pulls};
 use crate::geom::{Vec2, Vec3};
+use crate::threads::Threads;
 use smallvec::SmallVec;
 
-/// The most threads on which a flock steps.
-const MAX_THREADS: usize = 64;
-
-/// The fewest chunks for which a thread is worth its start.
+/// The fewest chunks that are worth a thread.
 const LEAST_CHUNKS: usize = 16;
 
 /// A tick: what is known of it, before anybody moves.
@@ -29,25 +27,10 @@ pub(super) struct Flight<'a> {
 impl Flight<'_> {
     /// Works out where everybody is afterwards, by slot. Each slot is one's own, and groups are the same however the
     /// work is cut up: the number of threads changes nothing.
-    pub(super) fn run(&self, threads: usize, after: &mut [Body]) {
+    pub(super) fn run(&self, threads: &Threads, after: &mut [Body]) {
         let pens: SmallVec<[&Zone; 4]> = self.pens().collect();
-        let chunks = after.len().div_ceil(CHUNK);
-        let each = chunks
-            .div_ceil(threads.clamp(1, MAX_THREADS))
-            .max(LEAST_CHUNKS)
-            * CHUNK;
-        if each >= after.len() {
-            return self.fly(0, &pens, after);
-        }
-        let pens = &pens;
-        let (mine, others) = after.split_at_mut(each);
-        std::thread::scope(|scope| {
-            for (k, part) in others.chunks_mut(each).enumerate() {
-                scope.spawn(move || self.fly((k + 1) * each, pens, part));
-            }
-            // This thread would only wait.
-            self.fly(0, pens, mine);
-        });
+        let parts = (CHUNK, LEAST_CHUNKS * CHUNK);
+        threads.in_parts(after, parts, |from, part| self.fly(from, &pens, part));
     }
 
     fn pens(&self) -> impl Iterator<Item = &Zone> {

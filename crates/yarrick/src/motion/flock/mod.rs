@@ -46,11 +46,12 @@ mod zone;
 
 pub use ids::{FARTHEST_M, MAX_MEMBERS, MAX_ZONES, MemberId, ZoneId};
 pub use measure::FlockMeasure;
-pub use params::{Air, FlockParams, MannersError};
+pub use params::{Air, FlockParams, FlockParamsError};
 pub use pulls::Pulls;
 pub use zone::{Zone, ZoneError, ZoneRole};
 
 use crate::geom::{Vec2, Vec3, angle, is_within};
+use crate::threads::Threads;
 use bodies::Bodies;
 use cells::Cells;
 use flight::Flight;
@@ -112,8 +113,8 @@ impl<V> Flock<V> {
     ///
     /// # Errors
     ///
-    /// [`MannersError`], if something is wrong with the parameters.
-    pub fn new(params: FlockParams) -> Result<Flock<V>, MannersError> {
+    /// [`FlockParamsError`], if something is wrong with the parameters.
+    pub fn new(params: FlockParams) -> Result<Flock<V>, FlockParamsError> {
         params.check()?;
         Ok(Flock {
             params,
@@ -137,8 +138,8 @@ impl<V> Flock<V> {
     ///
     /// # Errors
     ///
-    /// [`MannersError`]; the flock is left as it was.
-    pub fn set_params(&mut self, params: FlockParams) -> Result<(), MannersError> {
+    /// [`FlockParamsError`]; the flock is left as it was.
+    pub fn set_params(&mut self, params: FlockParams) -> Result<(), FlockParamsError> {
         params.check()?;
         self.params = params;
         Ok(())
@@ -314,12 +315,12 @@ impl<V> Flock<V> {
     ///
     /// Costs in proportion to the members and to how many each of them sees.
     pub fn step(&mut self, tick_s: f32) {
-        self.step_on(1, tick_s);
+        self.step_on(&Threads::default(), tick_s);
     }
 
-    /// Like [`step`](Flock::step), on so many threads; the outcome is the same to the last bit whatever their number. A
-    /// thousand members or so are the least for which a further thread is started.
-    pub fn step_on(&mut self, threads: usize, tick_s: f32) {
+    /// Like [`step`](Flock::step), on a pool of threads; the outcome is the same to the last bit whatever their number.
+    /// A further thread takes part for every thousand members or so.
+    pub fn step_on(&mut self, threads: &Threads, tick_s: f32) {
         if !(tick_s > 0.0 && tick_s.is_finite()) || self.is_empty() {
             return;
         }

@@ -65,7 +65,7 @@ impl Default for FlockParams {
 
 /// What is wrong with parameters.
 #[derive(Clone, Copy, Debug, PartialEq, thiserror::Error)]
-pub enum MannersError {
+pub enum FlockParamsError {
     /// A number is infinite, none at all, below the lowest that is allowed or far beyond use.
     #[error("{what} is {value}, and must be a number {allowed}")]
     OutOfRange {
@@ -109,8 +109,8 @@ impl FlockParams {
     ///
     /// # Errors
     ///
-    /// [`MannersError`]: the first error.
-    pub fn check(&self) -> Result<(), MannersError> {
+    /// [`FlockParamsError`]: the first error.
+    pub fn check(&self) -> Result<(), FlockParamsError> {
         let above_zero = [
             ("view_m", self.view_m),
             ("view_angle", self.view_angle),
@@ -132,21 +132,21 @@ impl FlockParams {
             .into_iter()
             .try_for_each(|given| above(given, true))?;
         if self.spacing_m > self.view_m {
-            return Err(MannersError::SpacingBeyondView {
+            return Err(FlockParamsError::SpacingBeyondView {
                 spacing_m: self.spacing_m,
                 view_m: self.view_m,
             });
         }
         let (lowest, highest) = self.speed;
         if lowest > highest {
-            return Err(MannersError::SpeedsCrossed { lowest, highest });
+            return Err(FlockParamsError::SpeedsCrossed { lowest, highest });
         }
         self.air.map_or(Ok(()), |air| air.check())
     }
 }
 
 impl Air {
-    fn check(&self) -> Result<(), MannersError> {
+    fn check(&self) -> Result<(), FlockParamsError> {
         above(("climb", self.climb), true)?;
         above(("the margin of the air", self.margin_m), true)?;
         let (floor_m, ceiling_m) = (self.floor_m, self.ceiling_m);
@@ -154,17 +154,17 @@ impl Air {
         if floor_m < ceiling_m && is_usable(floor_m) && is_usable(ceiling_m) {
             Ok(())
         } else {
-            Err(MannersError::NoAir { floor_m, ceiling_m })
+            Err(FlockParamsError::NoAir { floor_m, ceiling_m })
         }
     }
 }
 
-fn above((what, value): (&'static str, f32), zero_is_fine: bool) -> Result<(), MannersError> {
+fn above((what, value): (&'static str, f32), zero_is_fine: bool) -> Result<(), FlockParamsError> {
     let is_fine = value <= MOST && (value > 0.0 || zero_is_fine && value == 0.0);
     if is_fine {
         Ok(())
     } else {
-        Err(MannersError::OutOfRange {
+        Err(FlockParamsError::OutOfRange {
             what,
             value,
             allowed: if zero_is_fine {

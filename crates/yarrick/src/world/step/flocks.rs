@@ -1,8 +1,9 @@
 //! Moves the flocks, and before that the zones that units carry to where these are now.
 
+use crate::threads::Threads;
 use crate::world::state::{State, WorldFlock};
 
-pub(super) fn run(state: &mut State, threads: usize) {
+pub(super) fn run(state: &mut State, threads: &Threads) {
     let tick_s = state.tick_s();
     let mut flocks = core::mem::take(&mut state.flocks);
     for known in &mut flocks {

@@ -23,13 +23,14 @@ pub(super) use index::run as file_everybody;
 use super::inbox::Inbox;
 use super::orders::Minds;
 use super::state::{Events, Scratch, State};
+use crate::threads::Threads;
 
-/// Advances a world by a tick, on so many threads. Gives its checksum.
+/// Advances a world by a tick, on some threads. Gives its checksum.
 pub(super) fn run(
     (state, minds): (&mut State, &mut Minds),
     inbox: &mut Inbox,
     (scratch, events): (&mut Scratch, &mut Events),
-    threads: usize,
+    threads: &Threads,
 ) -> u64 {
     events.clear();
     if scratch.near_is_stale {

@@ -8,6 +8,7 @@ mod want;
 use crate::geom::{Vec2, angle, canonical};
 use crate::ground::GroundView;
 use crate::motion::follow;
+use crate::threads::Threads;
 use crate::world::state::{Locomotion, Moves, Pose, Scratch, State, Strayed, Walk};
 use arrivals::arrive_or_wait;
 use drive::drive_on;
@@ -17,7 +18,7 @@ use want::{look_ahead, seen_of_leg, want};
 /// For so many seconds after it was first pushed a unit means to come back to where it stood.
 const COME_BACK_S: u64 = 8;
 
-pub(super) fn run(state: &mut State, scratch: &mut Scratch, threads: usize) {
+pub(super) fn run(state: &mut State, scratch: &mut Scratch, threads: &Threads) {
     remember_poses(state);
     want(state, &scratch.near, &mut scratch.moves);
     look_ahead(state, &scratch.near, &mut scratch.moves, threads);

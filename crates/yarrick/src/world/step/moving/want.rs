@@ -5,6 +5,7 @@ use crate::geom::Vec2;
 use crate::ground::GroundView;
 use crate::motion::{Course, Turns, Walkers, braked_speed, follow, foresee};
 use crate::near::Near;
+use crate::threads::Threads;
 use crate::world::arms::is_at_work;
 use crate::world::state::{Locomotion, MoveTarget, Moves, Slot, State, Strayed, Walk};
 
@@ -186,7 +187,7 @@ pub(super) fn seen_of_leg(
 
 /// Turns those aside that would come upon others. Each looks for itself at what nobody changes meanwhile: it is all the
 /// same on how many threads.
-pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads: usize) {
+pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads: &Threads) {
     let units = &state.units;
     let tick_s = state.tick_s();
     let mut wishes = core::mem::take(&mut moves.wishes);
@@ -210,7 +211,7 @@ pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads:
     courses.clear();
     courses.resize(wishes.len(), None);
     let limits = &moves.limits;
-    in_parts(threads, &mut courses, |first, part| {
+    threads.in_parts(&mut courses, (1, LEAST_PART_ROWS), |first, part| {
         for (row, course) in (first..).zip(part) {
             let top = limits[row] / tick_s;
             *course = (wishes[row] != Vec2::ZERO).then(|| foresee(&walkers, near, row as u32, top));
@@ -264,20 +265,3 @@ fn stroll(state: &State, moves: &mut Moves, row: usize, to: Vec2) {
 
 /// Fewer rows than this are not worth a thread.
 const LEAST_PART_ROWS: usize = 256;
-
-/// Works on a list in parts of equal length, a thread each; `work` gets the number of the first of its part.
-fn in_parts<T: Send>(threads: usize, list: &mut [T], work: impl Fn(usize, &mut [T]) + Sync) {
-    let each = list.len().div_ceil(threads.max(1)).max(LEAST_PART_ROWS);
-    if list.len() <= each {
-        return work(0, list);
-    }
-    let (mine, others) = list.split_at_mut(each);
-    std::thread::scope(|scope| {
-        for (k, part) in others.chunks_mut(each).enumerate() {
-            let work = &work;
-            scope.spawn(move || work((k + 1) * each, part));
-        }
-        // This thread would only wait.
-        work(0, mine);
-    });
-}

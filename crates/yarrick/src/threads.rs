@@ -1,0 +1,117 @@
+//! The threads on which the parts of a tick are computed.
+//!
+//! A pool is made once and kept: waking a thread that exists takes some microseconds, starting one takes many times as
+//! long. What is computed never depends on how the work is split.
+
+use rayon::{ThreadPool, ThreadPoolBuilder};
+use std::sync::Arc;
+
+/// The most threads of a pool.
+const MAX_THREADS: usize = 64;
+
+/// A pool of threads, or just the thread that asks. Clones share the pool; it ends with the last of them.
+///
+/// ```
+/// use yarrick::Threads;
+/// use yarrick::motion::flock::{Flock, FlockParams};
+///
+/// let threads = Threads::new(2);
+/// let mut flock = Flock::new(FlockParams::default())?;
+/// for _ in 0..20 {
+///     flock.step_on(&threads, 0.05);
+/// }
+/// # Ok::<(), yarrick::motion::flock::FlockParamsError>(())
+/// ```
+#[derive(Clone, Debug, Default)]
+pub struct Threads(Option<Arc<ThreadPool>>);
+
+impl Threads {
+    /// A pool of `count` threads, 1 to 64; numbers beyond that are brought within it. One thread needs no pool: the work
+    /// is done by the thread that asks for it. So it is too where the machine gives no threads.
+    #[must_use]
+    pub fn new(count: usize) -> Threads {
+        let count = count.clamp(1, MAX_THREADS);
+        if count == 1 {
+            return Threads::default();
+        }
+        let pool = ThreadPoolBuilder::new().num_threads(count).build();
+        Threads(pool.ok().map(Arc::new))
+    }
+
+    /// How many threads there are.
+    #[must_use]
+    pub fn count(&self) -> usize {
+        let pool = self.0.as_ref();
+        pool.map_or(1, |pool| pool.current_num_threads())
+    }
+
+    /// Works on a list in parts, a thread each. All parts but the last are equally long: a multiple of `step`, and no
+    /// shorter than `least`. `work` gets the number of the first of its part.
+    pub(crate) fn in_parts<T: Send>(
+        &self,
+        list: &mut [T],
+        (step, least): (usize, usize),
+        work: impl Fn(usize, &mut [T]) + Sync,
+    ) {
+        let each = list.len().div_ceil(self.count()).max(least);
+        let each = each.next_multiple_of(step.max(1));
+        match &self.0 {
+            Some(pool) if list.len() > each => pool.install(|| split(0, list, each, &work)),
+            _ => work(0, list),
+        }
+    }
+}
+
+/// Halves a list until each part is `each` long.
+fn split<T: Send>(
+    first: usize,
+    list: &mut [T],
+    each: usize,
+    work: &(impl Fn(usize, &mut [T]) + Sync),
+) {
+    let parts = list.len().div_ceil(each);
+    if parts <= 1 {
+        return work(first, list);
+    }
+    let middle = parts / 2 * each;
+    let (front, back) = list.split_at_mut(middle);
+    rayon::join(
+        || split(first, front, each, work),
+        || split(first + middle, back, each, work),
+    );
+}
+
+#[cfg(test)]
+mod tests {
+    use super::Threads;
+    use std::sync::Mutex;
+
+    #[test]
+    fn every_item_is_worked_on_once_in_parts_of_whole_steps() {
+        for (threads, length) in [(1, 10), (2, 0), (2, 3), (3, 100), (64, 1000), (5, 1001)] {
+            let pool = Threads::new(threads);
+            assert_eq!(pool.count(), threads);
+            let mut list = vec![0_usize; length];
+            let parts = Mutex::new(Vec::new());
+            pool.in_parts(&mut list, (4, 10), |first, part| {
+                parts.lock().unwrap().push((first, part.len()));
+                for (k, item) in part.iter_mut().enumerate() {
+                    *item += first + k + 1;
+                }
+            });
+            assert!(list.iter().copied().eq(1..=length));
+            let mut parts = parts.into_inner().unwrap();
+            parts.sort_unstable();
+            assert!(parts.len() <= threads, "{parts:?}");
+            for (first, length) in parts.iter().rev().skip(1) {
+                assert!(first.is_multiple_of(4) && *length >= 10, "{parts:?}");
+            }
+        }
+    }
+
+    #[test]
+    fn the_number_of_threads_is_kept_within_its_limits() {
+        assert_eq!(Threads::new(0).count(), 1);
+        assert_eq!(Threads::new(usize::MAX).count(), 64);
+    }
+}
