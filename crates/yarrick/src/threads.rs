@@ -13,14 +13,16 @@ const MAX_THREADS: usize = 64;
 ///
 /// ```
 /// use yarrick::Threads;
+/// use yarrick::geom::Vec3;
 /// use yarrick::motion::flock::{Flock, FlockParams};
 ///
 /// let threads = Threads::new(2);
 /// let mut flock = Flock::new(FlockParams::default())?;
+/// flock.add(Vec3::ZERO, 0.7, 1.0)?;
 /// for _ in 0..20 {
 ///     flock.step_on(&threads, 0.05);
 /// }
-/// # Ok::<(), yarrick::motion::flock::FlockParamsError>(())
+/// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
 #[derive(Clone, Debug, Default)]
 pub struct Threads(Option<Arc<ThreadPool>>);
