@@ -83,7 +83,7 @@ pub use play::{Play, PlayEvent, SelectedBy};
 pub use script::MAX_SECONDS;
 pub use source::{MAX_FILE_BYTES, MAX_FILES, Read, Source};
 pub use units::Placed;
-pub use write::ScriptWriter;
+pub use write::{ScriptWriter, kind_entry};
 
 use crate::ground::Ground;
 use crate::route::Waypoints;

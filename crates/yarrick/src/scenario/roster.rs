@@ -7,15 +7,7 @@ use super::ways::Gaits;
 use crate::combat::Weapon;
 use crate::geom::Vec2;
 use crate::ground::{ClearanceMap, GaitId, Ground};
-use crate::motion::steering::Turning;
-use crate::world::{Kind, MAX_KINDS, Rank};
-
-const RANKS: [(&str, Rank); 4] = [
-    ("fighter", Rank::Fighter),
-    ("worker", Rank::Worker),
-    ("building", Rank::Building),
-    ("deposit", Rank::Deposit),
-];
+use crate::world::{Kind, MAX_KINDS, Number, Property, Sort};
 
 /// A kind as a file gives it: what is not given comes from the kind it is based on.
 #[derive(Clone)]
@@ -23,91 +15,44 @@ pub(super) struct Draft {
     span: Span,
     radius_span: Span,
     based_on: Option<(String, Span)>,
-    glyph: Option<char>,
-    rank: Option<Rank>,
-    height_m: Option<f64>,
-    footprint_m: Option<Vec2>,
-    gait: Option<GaitId>,
-    radius_m: Option<f64>,
-    speed: Option<f64>,
-    turn_rate_deg: Option<f64>,
-    braking: Option<f64>,
-    acceleration: Option<f64>,
-    turning: Option<Way>,
-    circle_m: Option<f64>,
-    health: Option<f64>,
-    notice_m: Option<f64>,
-    rallies: Option<bool>,
-    /// `Some(None)` for a kind that takes the weapon of its base away.
-    weapon: Option<Option<Weapon>>,
+    /// What is given, for each of [`Kind::properties`].
+    given: Vec<Option<Given>>,
     /// Whether a value was given that could not be read: it is not missing then.
     flawed: bool,
 }
 
-/// How a kind turns.
-#[derive(Clone, Copy, Debug)]
-pub(super) enum Way {
-    Free,
-    OnTheSpot,
-    Driving,
+/// The value of a property.
+#[derive(Clone, Copy)]
+enum Given {
+    Number(f64),
+    Size(Vec2),
+    Word(usize),
+    Glyph(char),
+    Flag(bool),
+    Gait(GaitId),
+    /// `None` for a kind that takes the weapon of its base away.
+    Weapon(Option<Weapon>),
 }
-
-const WAYS: [(&str, Way); 3] = [
-    ("free", Way::Free),
-    ("on-the-spot", Way::OnTheSpot),
-    ("driving", Way::Driving),
-];
 
 pub(super) fn read_kind(drafts: &mut Named<Draft>, table: Table<'_>, gaits: &Gaits) {
     let context = table.context();
     let name = table.field("name").needed();
     let base = table.field("based_on");
-    let flawed = core::cell::Cell::new(false);
-    let number = |key, range, unit| {
-        let field = table.field(key);
-        let number = field.is_given().then(|| field.number(range, unit));
-        flawed.set(flawed.get() || number == Some(None));
-        number.flatten()
-    };
-    let (least, most) = (decimal(Kind::MIN_RADIUS_M), f64::from(Kind::MAX_RADIUS_M));
-    let (glyph, rank) = (table.field("glyph"), table.field("rank"));
-    let footprint = table.field("footprint");
-    let gait = table.field("gait");
-    let gait = gait.is_given().then(|| gaits.named_by(context, &gait));
-    flawed.set(flawed.get() || gait == Some(None));
-    let (rallies, weapon) = (table.field("rallies"), table.field("weapon"));
-    let weapon = weapon.is_given().then(|| read_weapon(&table));
-    flawed.set(flawed.get() || weapon == Some(None));
-    let turning = table.field("turning");
+    let mut flawed = base.is_given() && base.name().is_none();
+    let given = Kind::properties()
+        .map(|property| {
+            let field = table.field(property.key);
+            let given = field.if_given(|field| read(property, &table, field, gaits));
+            flawed |= field.is_given() && given.is_none() && decides_much(property);
+            given
+        })
+        .collect();
     let draft = Draft {
         span: name.span.clone(),
         radius_span: table.field("radius").span,
         based_on: base.if_given(|base| Some((base.name()?.to_owned(), base.span.clone()))),
-        glyph: glyph.if_given(Field::glyph),
-        rank: rank.if_given(|rank| rank.choice(&RANKS)),
-        footprint_m: footprint.if_given(|footprint| footprint.size(least..=most)),
-        height_m: number("height", 0.0..=f64::from(Kind::MAX_HEIGHT_M), "metres"),
-        radius_m: number("radius", least..=most, "metres"),
-        speed: number("speed", 0.0..=f64::from(Kind::MAX_SPEED), "metres a second"),
-        turn_rate_deg: number("turn_rate", 0.0..=3600.0, "degrees a second"),
-        braking: number(
-            "braking",
-            0.01..=f64::from(Kind::MAX_BRAKING),
-            "metres a second squared",
-        ),
-        acceleration: number(
-            "acceleration",
-            0.01..=f64::from(Kind::MAX_BRAKING),
-            "metres a second squared",
-        ),
-        circle_m: number("circle", least..=most, "metres"),
-        turning: turning.if_given(|turning| turning.choice(&WAYS)),
-        health: number("health", 0.0..=f64::from(Kind::MAX_HEALTH), "points"),
-        notice_m: number("notice", 0.0..=f64::from(Kind::MAX_NOTICE_M), "metres"),
-        gait: gait.flatten(),
-        rallies: rallies.if_given(Field::flag),
-        weapon: weapon.flatten(),
-        flawed: flawed.get() || (base.is_given() && base.name().is_none()),
+        given,
+        flawed,
     };
     if let Some(given) = name.name() {
         drafts.add(context, given, name.span.clone(), draft);
@@ -115,33 +60,72 @@ pub(super) fn read_kind(drafts: &mut Named<Draft>, table: Table<'_>, gaits: &Gai
     table.finish();
 }
 
-/// What `weapon` says: a table, or `false` for none. `None` where it is unsound.
-fn read_weapon(kind: &Table<'_>) -> Option<Option<Weapon>> {
-    let field = kind.field("weapon");
+/// Whether a kind without a property cannot be judged: where it fits, and what it can do.
+fn decides_much(property: &Property) -> bool {
+    match property.sort {
+        Sort::Number(_) | Sort::Gait(_) | Sort::Weapon(..) => true,
+        Sort::Size(..) | Sort::Word(..) | Sort::Glyph(_) | Sort::Flag(_) => false,
+    }
+}
+
+/// The value of a property. `None` where it is unsound, which is noted.
+fn read(property: &Property, table: &Table<'_>, field: &Field<'_>, gaits: &Gaits) -> Option<Given> {
+    match &property.sort {
+        Sort::Number(number) => read_number(number, field).map(Given::Number),
+        Sort::Size(_, range) => field.size(range.as_written()).map(Given::Size),
+        Sort::Word(_, words) => {
+            let choices: Vec<(&str, usize)> = words.iter().copied().zip(0..).collect();
+            field.choice(&choices).map(Given::Word)
+        }
+        Sort::Glyph(_) => field.glyph().map(Given::Glyph),
+        Sort::Flag(_) => field.flag().map(Given::Flag),
+        Sort::Gait(_) => gaits.named_by(table.context(), field).map(Given::Gait),
+        Sort::Weapon(_, parts) => read_weapon(table, field, parts).map(Given::Weapon),
+    }
+}
+
+fn read_number<T>(number: &Number<T>, field: &Field<'_>) -> Option<f64> {
+    field.number(number.range.as_written(), number.range.unit.0)
+}
+
+/// What `weapon` says: a table, or `false` for none.
+fn read_weapon(
+    kind: &Table<'_>,
+    field: &Field<'_>,
+    parts: &[Number<Weapon>],
+) -> Option<Option<Weapon>> {
     if field.is_false() {
         return Some(None);
     }
     let like = "false, or a table like { range = 6, damage = 3, cooldown = 1 }";
     let table = kind.table_like("weapon", "a weapon", like)?;
-    let number = |key, low: f32, high: f32, unit| {
-        let range = decimal(low)..=f64::from(high);
-        table.field(key).needed().number(range, unit)
-    };
-    let range_m = number("range", 0.0, Weapon::MAX_RANGE_M, "metres");
-    let damage = number("damage", 0.0, Weapon::MAX_DAMAGE, "points");
-    let (least, most) = (Weapon::MIN_COOLDOWN_S, Weapon::MAX_COOLDOWN_S);
-    let cooldown_s = number("cooldown", least, most, "seconds");
+    let mut weapon = Weapon::WEAKEST;
+    let mut is_sound = true;
+    for part in parts {
+        match read_number(part, &table.field(part.key).needed()) {
+            Some(number) => (part.set)(&mut weapon, number),
+            None => is_sound = false,
+        }
+    }
     table.finish();
-    Some(Some(Weapon {
-        range_m: range_m? as f32,
-        damage: damage? as f32,
-        cooldown_s: cooldown_s? as f32,
-    }))
+    is_sound.then_some(Some(weapon))
 }
 
-/// A limit as a user would write it.
-fn decimal(limit: f32) -> f64 {
-    (f64::from(limit) * 1e4).round() / 1e4
+impl Given {
+    /// Gives a kind the value.
+    fn set(self, kind: &mut Kind, property: &Property) {
+        match (&property.sort, self) {
+            (Sort::Number(number), Given::Number(value)) => (number.set)(kind, value),
+            (Sort::Size(access, _), Given::Size(size)) => (access.set)(kind, Some(size)),
+            (Sort::Word(access, _), Given::Word(at)) => (access.set)(kind, at),
+            (Sort::Glyph(access), Given::Glyph(glyph)) => (access.set)(kind, glyph),
+            (Sort::Flag(access), Given::Flag(flag)) => (access.set)(kind, flag),
+            (Sort::Gait(access), Given::Gait(gait)) => (access.set)(kind, gait),
+            (Sort::Weapon(access, _), Given::Weapon(weapon)) => (access.set)(kind, weapon),
+            // `read` gives each property its own sort of value.
+            _ => {}
+        }
+    }
 }
 
 /// Makes kinds of the drafts: `None` for one that is unsound, with all that is wrong noted.
@@ -157,7 +141,10 @@ pub(super) fn finish_kinds(
         let (name, span) = &drafts.names[at];
         let kind = filled_in(drafts, context, at).and_then(|full| full.finish(context, name));
         let widest = ground.map_or(f32::MAX, |g| g.cell_m() * ClearanceMap::MAX_RADIUS_CELLS);
-        if let Some(radius_m) = draft.radius_m.filter(|radius| *radius as f32 > widest) {
+        if let Some(radius_m) = draft
+            .number("radius")
+            .filter(|radius| *radius as f32 > widest)
+        {
             let message = format!(
                 "{name:?} has a radius of {radius_m} m; on cells of this size {widest} m are allowed"
             );
@@ -193,22 +180,9 @@ fn filled_in(drafts: &Named<Draft>, context: &Context<'_>, at: usize) -> Option<
             return None;
         }
         let from = &drafts.all[next];
-        full.glyph = full.glyph.or(from.glyph);
-        full.rank = full.rank.or(from.rank);
-        full.height_m = full.height_m.or(from.height_m);
-        full.footprint_m = full.footprint_m.or(from.footprint_m);
-        full.gait = full.gait.or(from.gait);
-        full.radius_m = full.radius_m.or(from.radius_m);
-        full.speed = full.speed.or(from.speed);
-        full.turn_rate_deg = full.turn_rate_deg.or(from.turn_rate_deg);
-        full.braking = full.braking.or(from.braking);
-        full.acceleration = full.acceleration.or(from.acceleration);
-        full.turning = full.turning.or(from.turning);
-        full.circle_m = full.circle_m.or(from.circle_m);
-        full.health = full.health.or(from.health);
-        full.notice_m = full.notice_m.or(from.notice_m);
-        full.rallies = full.rallies.or(from.rallies);
-        full.weapon = full.weapon.or(from.weapon);
+        for (value, inherited) in full.given.iter_mut().zip(&from.given) {
+            *value = value.or(*inherited);
+        }
         full.flawed |= from.flawed;
         chain.push(next);
         last = next;
@@ -217,53 +191,34 @@ fn filled_in(drafts: &Named<Draft>, context: &Context<'_>, at: usize) -> Option<
 }
 
 impl Draft {
+    /// The number given for a property.
+    fn number(&self, key: &str) -> Option<f64> {
+        let at = Kind::properties().position(|property| property.key == key)?;
+        match self.given[at] {
+            Some(Given::Number(number)) => Some(number),
+            _ => None,
+        }
+    }
+
     fn finish(self, context: &Context<'_>, name: &str) -> Option<Kind> {
-        for (key, missing) in [
-            ("radius", self.radius_m.is_none()),
-            ("speed", self.speed.is_none()),
-        ] {
-            if missing && !self.flawed {
-                let message = format!(
-                    "{name:?} needs the key {key:?}, of its own or of a kind it is based on"
-                );
-                context.note(ScenarioError::new(self.span.clone(), message));
+        let mut is_whole = !self.flawed;
+        let mut kind = Kind::walker(name, 0.0, 0.0);
+        for (property, given) in Kind::properties().zip(&self.given) {
+            match given {
+                Some(given) => given.set(&mut kind, property),
+                None if property.default.is_some() => {}
+                None => {
+                    is_whole = false;
+                    if !self.flawed {
+                        let key = property.key;
+                        let message = format!(
+                            "{name:?} needs the key {key:?}, of its own or of a kind it is based on"
+                        );
+                        context.note(ScenarioError::new(self.span.clone(), message));
+                    }
+                }
             }
         }
-        let mut plain = Kind::walker(name, self.radius_m? as f32, self.speed? as f32);
-        if let Some(Some(weapon)) = self.weapon {
-            plain = plain.armed(weapon);
-        }
-        let rank = self.rank.unwrap_or(plain.rank);
-        // Deposits are used up, not struck down.
-        let health = if rank == Rank::Deposit {
-            0.0
-        } else {
-            plain.health
-        };
-        (!self.flawed).then(|| Kind {
-            glyph: self.glyph.unwrap_or(plain.glyph),
-            rank,
-            health: self.health.map_or(health, |health| health as f32),
-            notice_m: self.notice_m.map_or(plain.notice_m, |notice| notice as f32),
-            rallies: self.rallies.unwrap_or(rank == Rank::Building),
-            footprint_m: self.footprint_m,
-            gait: self.gait.unwrap_or(plain.gait),
-            height_m: self.height_m.map_or(plain.height_m, |height| height as f32),
-            turn_rate: self
-                .turn_rate_deg
-                .map_or(plain.turn_rate, |degrees| degrees.to_radians() as f32),
-            braking: self.braking.map_or(plain.braking, |braking| braking as f32),
-            acceleration: self.acceleration.map(|acceleration| acceleration as f32),
-            turning: match self.turning.unwrap_or(Way::Free) {
-                Way::Free => Turning::Free,
-                Way::OnTheSpot => Turning::OnTheSpot,
-                Way::Driving => Turning::Driving {
-                    circle_m: self
-                        .circle_m
-                        .map_or(plain.radius_m * 2.0, |circle| circle as f32),
-                },
-            },
-            ..plain
-        })
+        is_whole.then_some(kind)
     }
 }

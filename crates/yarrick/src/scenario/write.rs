@@ -1,6 +1,8 @@
-//! Writing what was ordered in a live world back into a scenario: as script entries.
+//! Writing what a live world has back into a scenario: what was ordered as script entries, kinds as entries of theirs.
 
-use crate::world::{Event, OrderWriter, World};
+use crate::combat::Weapon;
+use crate::ground::Ground;
+use crate::world::{Event, Kind, Number, OrderWriter, Property, Sort, World};
 use std::fmt::Write as _;
 
 /// Takes down the orders of a live world as the `[[script]]` entries of a scenario file.
@@ -112,4 +114,69 @@ impl OrderWriter for Keys<'_> {
 /// A text within quotes, as TOML wants it. Names hold no control characters.
 fn quoted(text: &str) -> String {
     format!("\"{}\"", text.replace('\\', "\\\\").replace('"', "\\\""))
+}
+
+/// A kind as a `[[kind]]` entry of a scenario file, with every property that it has.
+///
+/// Read again, with the same gaits on the map, it is the same kind to the last bit.
+///
+/// ```
+/// use yarrick::combat::Weapon;
+/// use yarrick::{Ground, Kind, Terrain, scenario};
+///
+/// let ground = Ground::from_rows(1.0, &["..."], &[('.', Terrain::open("sand"))])?;
+/// let sling = Weapon { range_m: 6.0, damage: 3.0, cooldown_s: 1.0 };
+/// let text = scenario::kind_entry(&Kind::walker("slinger", 0.35, 1.9).armed(sling), &ground);
+/// assert!(text.contains("weapon = { range = 6, damage = 3, cooldown = 1 }"));
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+#[must_use]
+pub fn kind_entry(kind: &Kind, ground: &Ground) -> String {
+    let mut text = format!("[[kind]]\nname = {}\n", quoted(&kind.name));
+    for property in Kind::properties() {
+        if let Some(value) = value_of(property, kind, ground) {
+            // Writing to a string cannot fail.
+            let _ = writeln!(text, "{} = {value}", property.key);
+        }
+    }
+    text
+}
+
+/// The value of a property as TOML, if the kind has it.
+fn value_of(property: &Property, kind: &Kind, ground: &Ground) -> Option<String> {
+    Some(match &property.sort {
+        Sort::Number(number) => decimal(number, kind)?,
+        Sort::Size(access, _) => {
+            let size = (access.get)(kind)?;
+            format!("[{}, {}]", size.x, size.y)
+        }
+        Sort::Word(access, words) => quoted(words.get((access.get)(kind))?),
+        Sort::Glyph(access) => quoted((access.get)(kind).encode_utf8(&mut [0; 4])),
+        Sort::Flag(access) => (access.get)(kind).to_string(),
+        Sort::Gait(access) => {
+            let gait = ground.gaits().get(usize::from((access.get)(kind).0))?;
+            quoted(&gait.name)
+        }
+        Sort::Weapon(access, parts) => match (access.get)(kind) {
+            Some(weapon) => table(parts, &weapon)?,
+            None => "false".to_owned(),
+        },
+    })
+}
+
+/// A weapon as a table of TOML.
+fn table(parts: &[Number<Weapon>], weapon: &Weapon) -> Option<String> {
+    let part = |part: &Number<Weapon>| Some(format!("{} = {}", part.key, decimal(part, weapon)?));
+    let parts: Option<Vec<String>> = parts.iter().map(part).collect();
+    Some(format!("{{ {} }}", parts?.join(", ")))
+}
+
+/// The shortest decimal that is read as the same value.
+fn decimal<T: Clone>(number: &Number<T>, of: &T) -> Option<String> {
+    let value = (number.get)(of)?;
+    let short = (value as f32).to_string();
+    let mut again = of.clone();
+    (number.set)(&mut again, short.parse().ok()?);
+    let is_same = (number.get)(&again) == Some(value);
+    Some(if is_same { short } else { value.to_string() })
 }

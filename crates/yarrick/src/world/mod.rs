@@ -62,7 +62,8 @@ pub use difference::Difference;
 pub use hand::{Hand, HandOutput, Recalled};
 pub use ids::{FlockId, NotATicket, NotAnId, OrderNo, SideId, Ticket, UnitId};
 pub use inbox::{MAX_CHANGES, TooManyChanges};
-pub use kind::{Ability, Kind, KindError, KindId, MAX_KINDS, Rank};
+pub use kind::{Ability, Kind, KindError, KindId, MAX_KINDS, Property, Rank};
+pub(crate) use kind::{Number, Sort};
 pub use message::{
     Action, Appearance, Aspect, Change, Command, Effect, Event, Failure, FlockChange,
     MAX_COORDINATE_M, MAX_FACING, MAX_PATROL_POINTS, MAX_STAND_OFF_M, Outcome, Refusal, Spot,

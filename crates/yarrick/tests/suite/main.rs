@@ -26,6 +26,7 @@ mod planner;
 mod queries;
 mod recording;
 mod repeating;
+mod roster;
 mod routes;
 mod saving;
 mod scenario_errors;

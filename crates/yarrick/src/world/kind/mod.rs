@@ -1,5 +1,14 @@
 //! The kinds of unit that there are, and what they can do.
 
+mod arms;
+mod body;
+mod building;
+mod legs;
+mod property;
+
+pub use property::Property;
+pub(crate) use property::{Number, Sort};
+
 use crate::combat::Weapon;
 use crate::geom::{Block, Vec2};
 use crate::ground::{ClearanceMap, GaitId, Ground};
@@ -11,18 +20,20 @@ use serde::{Deserialize, Serialize};
 #[non_exhaustive]
 pub enum KindError {
     /// A value out of range.
-    #[error("the {what} of {kind:?} is {value}; allowed is {low} to {high}")]
+    #[error("the {what} of {kind:?} is {value}; allowed is {low} to {high} ({unit})")]
     OutOfRange {
         /// The kind.
         kind: String,
-        /// Which of its values.
+        /// The key of the property.
         what: &'static str,
-        /// The value.
+        /// The value, in the unit.
         value: f32,
         /// The least that is allowed.
         low: f32,
         /// The most that is allowed.
         high: f32,
+        /// The unit, in words.
+        unit: &'static str,
     },
     /// A gait that the map does not know.
     #[error("{kind:?} has gait number {}; the map has {count}", gait.0)]
@@ -55,6 +66,16 @@ pub enum Rank {
     Building,
     /// It is a place where something can be gathered.
     Deposit,
+}
+
+impl Rank {
+    /// All of them, each with the word for it in scenario files.
+    pub const WORDS: [(&'static str, Rank); 4] = [
+        ("fighter", Rank::Fighter),
+        ("worker", Rank::Worker),
+        ("building", Rank::Building),
+        ("deposit", Rank::Deposit),
+    ];
 }
 
 /// Something that a kind can do.
@@ -150,29 +171,43 @@ impl Kind {
     /// in metres.
     pub const USUAL_NOTICE_BEYOND_M: f32 = 5.0;
 
+    /// All properties that scenario files give, in the order of the guide. Those that others follow from come before them.
+    pub fn properties() -> impl Iterator<Item = &'static Property> + Clone {
+        let parts = [
+            body::PROPERTIES,
+            legs::PROPERTIES,
+            arms::PROPERTIES,
+            building::PROPERTIES,
+        ];
+        parts.into_iter().flatten()
+    }
+
     /// A fighter of `radius_m` metres and `speed` metres a second that turns once a second,
     /// stops within half a second, is four radii tall, and has [`Kind::USUAL_HEALTH`] but no
     /// weapon yet. The first letter of its name is its glyph.
     #[must_use]
     pub fn walker(name: &str, radius_m: f32, speed: f32) -> Kind {
-        Kind {
+        let mut kind = Kind {
             name: name.to_owned(),
             glyph: name.chars().next().unwrap_or('?'),
             rank: Rank::Fighter,
-            radius_m,
+            radius_m: 0.0,
             footprint_m: None,
-            height_m: radius_m * 4.0,
+            height_m: 0.0,
             gait: GaitId::default(),
-            speed,
+            speed: 0.0,
             turn_rate: core::f32::consts::TAU,
-            braking: (speed * 2.0).clamp(0.1, Kind::MAX_BRAKING),
+            braking: 0.0,
             acceleration: None,
             turning: Turning::Free,
             health: Kind::USUAL_HEALTH,
             weapon: None,
             notice_m: 0.0,
             rallies: false,
-        }
+        };
+        kind.set_radius(radius_m);
+        kind.set_speed(speed);
+        kind
     }
 
     /// A building that covers so many metres along its facing and across it, that does not move and has
@@ -199,11 +234,27 @@ impl Kind {
     /// The same kind with a weapon; it notices foes a little beyond its reach.
     #[must_use]
     pub fn armed(self, weapon: Weapon) -> Kind {
-        Kind {
-            notice_m: weapon.range_m + Kind::USUAL_NOTICE_BEYOND_M,
-            weapon: Some(weapon),
-            ..self
-        }
+        let mut kind = self;
+        kind.set_weapon(Some(weapon));
+        kind
+    }
+
+    /// Sets the weapon, and how far a kind with it notices foes.
+    fn set_weapon(&mut self, weapon: Option<Weapon>) {
+        self.weapon = weapon;
+        self.notice_m = weapon.map_or(0.0, |weapon| weapon.range_m + Kind::USUAL_NOTICE_BEYOND_M);
+    }
+
+    /// Sets the radius, and how tall a body of that radius is.
+    fn set_radius(&mut self, radius_m: f32) {
+        self.radius_m = radius_m;
+        self.height_m = radius_m * 4.0;
+    }
+
+    /// Sets the speed, and how fast one of that speed slows to a stop.
+    fn set_speed(&mut self, speed: f32) {
+        self.speed = speed;
+        self.braking = (speed * 2.0).clamp(0.1, Kind::MAX_BRAKING);
     }
 
     /// Whether it takes time to gather speed, or has to face where it goes.
@@ -247,45 +298,19 @@ impl Kind {
                 count,
             });
         }
-        let widest = (ClearanceMap::MAX_RADIUS_CELLS * ground.cell_m()).min(Kind::MAX_RADIUS_M);
-        let (least, most) = (Kind::MIN_RADIUS_M, Kind::MAX_RADIUS_M);
-        let footprint = self.footprint_m.unwrap_or(Vec2::splat(least));
-        let weapon = self.weapon.unwrap_or(Weapon::WEAKEST);
-        let acceleration = self.acceleration.unwrap_or(Kind::MAX_BRAKING);
-        let circle = match self.turning {
-            Turning::Driving { circle_m } => circle_m,
-            Turning::Free | Turning::OnTheSpot => least,
-        };
-        for (what, value, low, high) in [
-            ("length", footprint.x, least, most),
-            ("width", footprint.y, least, most),
-            ("radius", self.radius_m, Kind::MIN_RADIUS_M, widest),
-            ("height", self.height_m, 0.0, Kind::MAX_HEIGHT_M),
-            ("speed", self.speed, 0.0, Kind::MAX_SPEED),
-            ("turn rate", self.turn_rate, 0.0, Kind::MAX_TURN_RATE),
-            ("braking", self.braking, 0.01, Kind::MAX_BRAKING),
-            ("acceleration", acceleration, 0.01, Kind::MAX_BRAKING),
-            ("turning circle", circle, least, most),
-            ("health", self.health, 0.0, Kind::MAX_HEALTH),
-            ("notice", self.notice_m, 0.0, Kind::MAX_NOTICE_M),
-            ("range", weapon.range_m, 0.0, Weapon::MAX_RANGE_M),
-            ("damage", weapon.damage, 0.0, Weapon::MAX_DAMAGE),
-            (
-                "cooldown",
-                weapon.cooldown_s,
-                Weapon::MIN_COOLDOWN_S,
-                Weapon::MAX_COOLDOWN_S,
-            ),
-        ] {
-            if !(low..=high).contains(&value) {
-                return Err(KindError::OutOfRange {
-                    kind: self.name.clone(),
-                    what,
-                    value,
-                    low,
-                    high,
-                });
-            }
+        for property in Kind::properties() {
+            property.check(self)?;
+        }
+        let widest = ClearanceMap::MAX_RADIUS_CELLS * ground.cell_m();
+        if self.radius_m > widest {
+            return Err(KindError::OutOfRange {
+                kind: self.name.clone(),
+                what: "radius",
+                value: self.radius_m,
+                low: Kind::MIN_RADIUS_M,
+                high: widest,
+                unit: "metres",
+            });
         }
         Ok(())
     }

@@ -1,0 +1,216 @@
+//! What a property of a kind is: the key by which scenario files know it, what it may be, and where a [`Kind`] has it.
+//!
+//! Each property is declared once, in the file of what it belongs to: [`body`](super::body), [`legs`](super::legs),
+//! [`arms`](super::arms), [`building`](super::building). The reader of scenario files, `based_on`, the check of ranges,
+//! the writer and the table in the guide follow from the declaration.
+
+use super::{Kind, KindError};
+use crate::combat::Weapon;
+use crate::geom::Vec2;
+use crate::ground::GaitId;
+
+/// A property of a kind, as scenario files give it.
+#[derive(Debug)]
+pub struct Property {
+    /// Its key.
+    pub key: &'static str,
+    /// What it is.
+    pub about: &'static str,
+    /// What it is for a kind that does not give it; `None` for one that has to be given.
+    pub default: Option<&'static str>,
+    /// What it may be, where that is not all that its sort of value can be.
+    pub(crate) also: &'static str,
+    pub(crate) sort: Sort,
+}
+
+/// The sort of value that a property is, with what it may be and where a kind has it.
+#[derive(Debug)]
+pub(crate) enum Sort {
+    Number(Number<Kind>),
+    /// A length and a width.
+    Size(Access<Kind, Option<Vec2>>, Range),
+    /// One of some words, by its place among them.
+    Word(Access<Kind, usize>, &'static [&'static str]),
+    Glyph(Access<Kind, char>),
+    Flag(Access<Kind, bool>),
+    Gait(Access<Kind, GaitId>),
+    /// A table of numbers, or `false` for none.
+    Weapon(Access<Kind, Option<Weapon>>, &'static [Number<Weapon>]),
+}
+
+/// Where a value is in a `T`.
+#[derive(Debug)]
+pub(crate) struct Access<T, V> {
+    pub(crate) get: fn(&T) -> V,
+    /// Sets it, and what depends on it; properties are set in the order in which they are declared.
+    pub(crate) set: fn(&mut T, V),
+}
+
+/// A number within a range.
+#[derive(Debug)]
+pub(crate) struct Number<T> {
+    pub(crate) key: &'static str,
+    pub(crate) range: Range,
+    /// The value, if a `T` like this one has it.
+    pub(crate) get: fn(&T) -> Option<f64>,
+    pub(crate) set: fn(&mut T, f64),
+}
+
+/// The numbers that are allowed, and their unit.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Range {
+    pub(crate) low: f32,
+    pub(crate) high: f32,
+    pub(crate) unit: Unit,
+}
+
+/// A unit: in words, and its symbol.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Unit(pub(crate) &'static str, pub(crate) &'static str);
+
+impl Unit {
+    pub(crate) const METRES: Unit = Unit("metres", "m");
+    pub(crate) const METRES_A_SECOND: Unit = Unit("metres a second", "m/s");
+    pub(crate) const METRES_A_SECOND_SQUARED: Unit = Unit("metres a second squared", "m/s²");
+    pub(crate) const DEGREES_A_SECOND: Unit = Unit("degrees a second", "°/s");
+    pub(crate) const SECONDS: Unit = Unit("seconds", "s");
+    pub(crate) const POINTS: Unit = Unit("points", "points");
+
+    /// The numbers from `low` to `high` of the unit.
+    pub(crate) const fn between(self, low: f32, high: f32) -> Range {
+        Range {
+            low,
+            high,
+            unit: self,
+        }
+    }
+}
+
+/// What is wrong with a number: itself, and what is allowed.
+type OutOfRange = Option<(f32, Range)>;
+
+impl Range {
+    /// The limits as a user would write them: `0.05`, not the nearest binary fraction.
+    pub(crate) fn as_written(self) -> core::ops::RangeInclusive<f64> {
+        let decimal = |limit: f32| (f64::from(limit) * 1e4).round() / 1e4;
+        decimal(self.low)..=decimal(self.high)
+    }
+
+    fn check(self, value: f64) -> OutOfRange {
+        let value = value as f32;
+        (!(self.low..=self.high).contains(&value)).then_some((value, self))
+    }
+
+    fn words(self) -> String {
+        let Range { low, high, unit } = self;
+        format!("{} to {} {}", grouped(low), grouped(high), unit.1)
+    }
+}
+
+/// A number for people: `1,000,000`.
+fn grouped(number: f32) -> String {
+    let text = number.to_string();
+    match text.strip_suffix("000000") {
+        Some(millions) => format!("{millions},000,000"),
+        None => text,
+    }
+}
+
+impl Property {
+    /// A property that a kind need not give.
+    pub(super) const fn new(
+        key: &'static str,
+        about: &'static str,
+        default: &'static str,
+        sort: Sort,
+    ) -> Property {
+        Property {
+            key,
+            about,
+            default: Some(default),
+            also: "",
+            sort,
+        }
+    }
+
+    /// A property that is a number, and that a kind need not give.
+    pub(super) const fn number(
+        about: &'static str,
+        default: &'static str,
+        number: Number<Kind>,
+    ) -> Property {
+        let key = number.key;
+        Property::new(key, about, default, Sort::Number(number))
+    }
+
+    /// The same property, which has to be given.
+    pub(super) const fn needed(self) -> Property {
+        Property {
+            default: None,
+            ..self
+        }
+    }
+
+    /// The same property, of which more is to be said about what is allowed.
+    pub(super) const fn also(self, also: &'static str) -> Property {
+        Property { also, ..self }
+    }
+
+    /// What it may be, for people.
+    #[must_use]
+    pub fn allowed(&self) -> String {
+        let allowed = match &self.sort {
+            Sort::Number(number) => number.range.words(),
+            Sort::Size(_, range) => {
+                let side = format!("{} to {} {}", range.low, range.high, range.unit.1);
+                format!("`[{side}, {side}]`")
+            }
+            Sort::Word(_, words) => {
+                let quoted: Vec<String> =
+                    words.iter().map(|word| format!("`\"{word}\"`")).collect();
+                quoted.join(", ")
+            }
+            Sort::Glyph(_) => "one character".to_owned(),
+            Sort::Flag(_) => "`true`, `false`".to_owned(),
+            Sort::Gait(_) => "a `[[gait]]`".to_owned(),
+            Sort::Weapon(_, parts) => {
+                let part = |part: &Number<Weapon>| format!("{} {}", part.key, part.range.words());
+                parts.iter().map(part).collect::<Vec<_>>().join(", ")
+            }
+        };
+        allowed + self.also
+    }
+
+    /// What of it is out of range.
+    fn out_of_range(&self, kind: &Kind) -> OutOfRange {
+        match &self.sort {
+            Sort::Number(number) => number.range.check((number.get)(kind)?),
+            Sort::Size(access, range) => {
+                let size = (access.get)(kind)?;
+                let [length, width] = size.to_array().map(|side| range.check(f64::from(side)));
+                length.or(width)
+            }
+            Sort::Weapon(access, parts) => {
+                let weapon = (access.get)(kind)?;
+                let wrong = |part: &Number<Weapon>| part.range.check((part.get)(&weapon)?);
+                parts.iter().find_map(wrong)
+            }
+            Sort::Word(..) | Sort::Glyph(_) | Sort::Flag(_) | Sort::Gait(_) => None,
+        }
+    }
+
+    /// Checks that a kind has it within its range.
+    pub(super) fn check(&self, kind: &Kind) -> Result<(), KindError> {
+        match self.out_of_range(kind) {
+            None => Ok(()),
+            Some((value, allowed)) => Err(KindError::OutOfRange {
+                kind: kind.name.clone(),
+                what: self.key,
+                value,
+                low: allowed.low,
+                high: allowed.high,
+                unit: allowed.unit.0,
+            }),
+        }
+    }
+}

@@ -1,0 +1,132 @@
+//! Kinds: their properties as scenario files give them.
+
+use proptest::prelude::*;
+use yarrick::combat::Weapon;
+use yarrick::ground::{Gait, GaitId};
+use yarrick::motion::steering::Turning;
+use yarrick::scenario::{Scenario, kind_entry};
+use yarrick::world::Rank;
+use yarrick::{Ground, Kind, Side, Terrain, Vec2, World, WorldSetup};
+
+/// The rows of the table in the guide follow from what the code declares.
+#[test]
+fn the_guide_lists_every_property_as_it_is_declared() {
+    let guide = include_str!("../../../../docs/guide/scenario-files.md");
+    let (_, section) = guide.split_once("## `[[kind]]`\n").unwrap();
+    let (section, _) = section.split_once("\n## ").unwrap();
+    let declared = Kind::properties().map(|property| {
+        let (key, about) = (property.key, property.about);
+        let default = property.default.unwrap_or("needed");
+        format!("| `{key}` | {about} | {default} | {} |", property.allowed())
+    });
+    let declared: Vec<String> = declared.collect();
+    let rows = section.lines().filter(|line| line.starts_with("| `"));
+    // Its name and its base are no properties.
+    let rows: Vec<&str> = rows.skip(2).collect();
+    assert_eq!(rows, declared, "docs/guide/scenario-files.md, [[kind]]");
+}
+
+fn ground() -> Ground {
+    let ground = Ground::from_rows(1.0, &["......"; 6], &[('.', Terrain::open("sand"))]).unwrap();
+    let gaits = vec![Gait::new("swimmer"), Gait::flying("bird")];
+    ground.with_gaits(gaits).unwrap()
+}
+
+fn weapon() -> impl Strategy<Value = Option<Weapon>> {
+    let parts = (0.0..200.0_f32, 0.0..1e6_f32, 0.01..3600.0_f32);
+    let weapon = parts.prop_map(|(range_m, damage, cooldown_s)| Weapon {
+        range_m,
+        damage,
+        cooldown_s,
+    });
+    proptest::option::of(weapon)
+}
+
+fn turning() -> impl Strategy<Value = Turning> {
+    prop_oneof![
+        Just(Turning::Free),
+        Just(Turning::OnTheSpot),
+        (0.05..50.0_f32).prop_map(|circle_m| Turning::Driving { circle_m }),
+    ]
+}
+
+fn kind() -> impl Strategy<Value = Kind> {
+    let side = 0.05..50.0_f32;
+    let body = (
+        "[a-z\"\\\\]{1,12}",
+        "[!-~]",
+        0.05..3.0_f32,
+        0.0..100.0_f32,
+        0.0..62.0_f32,
+        0.0..1e6_f32,
+    );
+    let legs = (
+        0_u8..3,
+        0.0..100.0_f32,
+        0.01..1000.0_f32,
+        proptest::option::of(0.01..1000.0_f32),
+        turning(),
+    );
+    let rest = (
+        0_usize..4,
+        proptest::option::of((side.clone(), side)),
+        weapon(),
+        0.0..200.0_f32,
+        any::<bool>(),
+    );
+    (body, legs, rest).prop_map(|(body, legs, rest)| Kind {
+        name: body.0,
+        glyph: body.1.chars().next().unwrap(),
+        radius_m: body.2,
+        height_m: body.3,
+        turn_rate: body.4,
+        health: body.5,
+        gait: GaitId(legs.0),
+        speed: legs.1,
+        braking: legs.2,
+        acceleration: legs.3,
+        turning: legs.4,
+        rank: Rank::WORDS[rest.0].1,
+        footprint_m: rest.1.map(|(x, y)| Vec2::new(x, y)),
+        weapon: rest.2,
+        notice_m: rest.3,
+        rallies: rest.4,
+    })
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 200, failure_persistence: None, ..ProptestConfig::default() })]
+
+    /// Written, read again, and inherited by a kind that says nothing itself.
+    #[test]
+    fn a_kind_that_is_written_is_read_as_the_same(kind in kind()) {
+        let start = "[scenario]\ntitle = \"kinds\"\n[ground]\nrows = [\"...\"]\n[ground.legend]\n\".\" = { name = \"sand\" }\n\
+            [[gait]]\nname = \"swimmer\"\n[[gait]]\nname = \"bird\"\nflies = true\n[[side]]\nname = \"keepers\"\n";
+        let entry = kind_entry(&kind, &ground());
+        let quoted = entry.lines().nth(1).unwrap().replace("name =", "based_on =");
+        let heir = format!("[[kind]]\nname = \"an heir\"\n{quoted}\n");
+        let scenario = Scenario::parse(&format!("{start}{heir}{entry}"));
+        let scenario = scenario.unwrap_or_else(|errors| panic!("{errors}\n{entry}"));
+        let play = scenario.play(None).unwrap();
+        let kinds = play.world().kinds();
+        prop_assert_eq!(&kinds[1], &kind);
+        let heir = Kind { name: kind.name.clone(), ..kinds[0].clone() };
+        prop_assert_eq!(&heir, &kind);
+    }
+
+    /// A world takes every kind that a file can give, and refuses one beyond a limit with the unit of it.
+    #[test]
+    fn a_world_takes_what_is_in_range(kind in kind(), factor in 1.01..1e9_f32) {
+        let world = |kind: &Kind| {
+            World::new(WorldSetup {
+                sides: vec![Side::new("keepers")],
+                kinds: vec![kind.clone()],
+                ..WorldSetup::on(ground())
+            })
+        };
+        prop_assert!(world(&kind).is_ok());
+        let too_fast = Kind { speed: 100.0 * factor, ..kind };
+        let error = world(&too_fast).err().map(|error| error.to_string()).unwrap_or_default();
+        prop_assert!(error.ends_with("allowed is 0 to 100 (metres a second)"), "{}", error);
+    }
+}
