@@ -25,7 +25,7 @@ pub(super) struct Draft {
 #[derive(Clone, Copy)]
 enum Given {
     Number(f64),
-    Size(Vec2),
+    Pair(Vec2),
     Word(usize),
     Glyph(char),
     Flag(bool),
@@ -64,7 +64,7 @@ pub(super) fn read_kind(drafts: &mut Named<Draft>, table: Table<'_>, gaits: &Gai
 fn decides_much(property: &Property) -> bool {
     match property.sort {
         Sort::Number(_) | Sort::Gait(_) | Sort::Weapon(..) => true,
-        Sort::Size(..) | Sort::Word(..) | Sort::Glyph(_) | Sort::Flag(_) => false,
+        Sort::Pair(..) | Sort::Word(..) | Sort::Glyph(_) | Sort::Flag(_) => false,
     }
 }
 
@@ -72,7 +72,9 @@ fn decides_much(property: &Property) -> bool {
 fn read(property: &Property, table: &Table<'_>, field: &Field<'_>, gaits: &Gaits) -> Option<Given> {
     match &property.sort {
         Sort::Number(number) => read_number(number, field).map(Given::Number),
-        Sort::Size(_, range) => field.size(range.as_written()).map(Given::Size),
+        Sort::Pair(_, range, what) => field
+            .pair(range.as_written(), what, range.unit.0)
+            .map(Given::Pair),
         Sort::Word(_, words) => {
             let choices: Vec<(&str, usize)> = words.iter().copied().zip(0..).collect();
             field.choice(&choices).map(Given::Word)
@@ -116,7 +118,7 @@ impl Given {
     fn set(self, kind: &mut Kind, property: &Property) {
         match (&property.sort, self) {
             (Sort::Number(number), Given::Number(value)) => (number.set)(kind, value),
-            (Sort::Size(access, _), Given::Size(size)) => (access.set)(kind, Some(size)),
+            (Sort::Pair(access, ..), Given::Pair(pair)) => (access.set)(kind, Some(pair)),
             (Sort::Word(access, _), Given::Word(at)) => (access.set)(kind, at),
             (Sort::Glyph(access), Given::Glyph(glyph)) => (access.set)(kind, glyph),
             (Sort::Flag(access), Given::Flag(flag)) => (access.set)(kind, flag),

@@ -146,9 +146,9 @@ pub fn kind_entry(kind: &Kind, ground: &Ground) -> String {
 fn value_of(property: &Property, kind: &Kind, ground: &Ground) -> Option<String> {
     Some(match &property.sort {
         Sort::Number(number) => decimal(number, kind)?,
-        Sort::Size(access, _) => {
-            let size = (access.get)(kind)?;
-            format!("[{}, {}]", size.x, size.y)
+        Sort::Pair(access, ..) => {
+            let pair = (access.get)(kind)?;
+            format!("[{}, {}]", pair.x, pair.y)
         }
         Sort::Word(access, words) => quoted(words.get((access.get)(kind))?),
         Sort::Glyph(access) => quoted((access.get)(kind).encode_utf8(&mut [0; 4])),

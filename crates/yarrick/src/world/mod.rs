@@ -66,8 +66,8 @@ pub use kind::{Ability, Kind, KindError, KindId, MAX_KINDS, Property, Rank};
 pub(crate) use kind::{Number, Sort};
 pub use message::{
     Action, Appearance, Aspect, Change, Command, Effect, Event, Failure, FlockChange,
-    MAX_COORDINATE_M, MAX_FACING, MAX_PATROL_POINTS, MAX_STAND_OFF_M, Outcome, Refusal, Spot,
-    USUAL_STAND_OFF_M, Verb, When,
+    MAX_COORDINATE_M, MAX_FACING, MAX_PATROL_POINTS, MAX_STAND_OFF_M, NoRoom, Outcome, Refusal,
+    Spot, USUAL_STAND_OFF_M, Verb, When,
 };
 pub use motion_breakdown::MotionBreakdown;
 pub use orders::{ContextRule, ContextRules, MAX_QUEUED, OrderReader, OrderWriter};
@@ -191,7 +191,7 @@ impl World {
 
     /// Puts a unit into a world that has not begun, at a point in metres and facing `facing` radians. A building with a
     /// footprint closes the cells whose middles it covers, as long as it stands; all of it must lie on the map, on open
-    /// ground.
+    /// ground, and on no other building.
     ///
     /// # Errors
     /// [`WorldError`] for a kind or side that does not exist, a pose that is not finite,
@@ -210,10 +210,11 @@ impl World {
             NoEntry::Kind => WorldError::NoSuchKind { kind },
             NoEntry::Side => WorldError::NoSuchSide { side },
             NoEntry::NotFinite => WorldError::NotFinite,
-            NoEntry::NoRoom => WorldError::NoRoom {
+            NoEntry::NoRoom(why) => WorldError::NoRoom {
                 kind: self.state.kind(kind).name.clone(),
                 x: position.x,
                 y: position.y,
+                why,
             },
             NoEntry::Full => WorldError::Full,
         })?;

@@ -98,13 +98,24 @@ impl World {
     #[must_use]
     pub fn pick(&self, side: SideId, point: Vec2, slack: f32) -> Option<UnitId> {
         let slack = slack.max(0.0);
-        let near = self.filed_in(Rect::around(point, slack + self.state.derived.widest));
+        let near = self.filed_in(Rect::around(point, slack + self.state.derived.farthest));
+        // A building is where its footprint is, which its radius says nothing of.
+        let is_there = |unit: &UnitView<'_>| {
+            let block = unit.block();
+            block.is_none_or(|block| block.distance(point) <= slack)
+        };
         let own = near
-            .filter(|unit| unit.side_id() == side)
-            .map(|unit| Pickable {
-                id: unit.id(),
-                position: unit.position(),
-                radius: unit.radius(),
+            .filter(|unit| unit.side_id() == side && is_there(unit))
+            .map(|unit| {
+                let disc = (unit.position(), unit.radius());
+                let block = unit.block();
+                let (position, radius) =
+                    block.map_or(disc, |block| (block.centre, block.half.length()));
+                Pickable {
+                    id: unit.id(),
+                    position,
+                    radius,
+                }
             });
         at_point(own, point, slack)
     }

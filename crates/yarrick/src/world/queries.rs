@@ -114,7 +114,7 @@ impl World {
             position: at,
             facing: 0.0,
         };
-        if !self.state.has_room(id, pose) {
+        if self.state.check_room(id, pose, None).is_err() {
             return false;
         }
         let kind = self.state.kind(id);

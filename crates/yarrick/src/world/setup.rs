@@ -3,8 +3,8 @@
 use super::orders::Minds;
 use super::state::{Clock, Derived, Rules, Scratch, State};
 use super::{
-    ContextRules, FlockId, Kind, KindError, KindId, MAX_KINDS, MAX_SIDES, MAX_UNITS, Side, SideId,
-    UnitId, World,
+    ContextRules, FlockId, Kind, KindError, KindId, MAX_KINDS, MAX_SIDES, MAX_UNITS, NoRoom, Side,
+    SideId, UnitId, World,
 };
 use crate::ground::Ground;
 use crate::motion::flock::{FlockError, FlockParamsError};
@@ -111,7 +111,7 @@ pub enum WorldError {
     #[error("a coordinate or angle is not a finite number")]
     NotFinite,
     /// The body does not fit where it was to be put.
-    #[error("there is no room for {kind:?} at ({x}, {y}): closed ground, or off the map")]
+    #[error("there is no room for {kind:?} at ({x}, {y}): {why}")]
     NoRoom {
         /// The kind.
         kind: String,
@@ -119,6 +119,8 @@ pub enum WorldError {
         x: f32,
         /// Metres from below.
         y: f32,
+        /// What is in the way.
+        why: NoRoom,
     },
     /// There are [`MAX_FLOCKS`](super::MAX_FLOCKS) flocks already.
     #[error("a world has at most {} flocks", super::MAX_FLOCKS)]

@@ -71,7 +71,7 @@ impl<'a> UnitView<'a> {
     /// Its radius, in metres.
     #[must_use]
     pub fn radius(&self) -> f32 {
-        self.state.units.radius[self.row]
+        self.kind().radius_m
     }
 
     /// The ground that it covers, for a building with a footprint.

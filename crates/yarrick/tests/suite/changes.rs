@@ -2,8 +2,8 @@
 
 use crate::doors::Doors as _;
 use crate::flats::{Flats, KEEPERS, TIDE, move_to};
-use yarrick::world::{Change, Effect, Failure, Owner, Refusal, Ticket};
-use yarrick::{Action, Event, Kind, Outcome, Side, UnitId, Vec2, World, WorldSetup};
+use yarrick::world::{Change, Effect, Failure, NoRoom, Owner, Refusal, Ticket};
+use yarrick::{Action, Event, Outcome, UnitId, Vec2};
 
 /// How a change was answered.
 fn answer(events: &[Event], asked: Ticket) -> Result<Effect, Refusal> {
@@ -17,7 +17,7 @@ fn answer(events: &[Event], asked: Ticket) -> Result<Effect, Refusal> {
     answers[0]
 }
 
-fn make(flats: &mut Flats, change: Change) -> Result<Effect, Refusal> {
+pub(crate) fn make(flats: &mut Flats, change: Change) -> Result<Effect, Refusal> {
     let ticket = flats.world.hand_in(change);
     answer(&flats.run(0.05), ticket)
 }
@@ -159,7 +159,11 @@ fn a_unit_that_is_put_elsewhere_goes_on_with_its_order_from_there() {
         facing: None,
     };
     let into_the_creek = make(&mut flats, teleport(10.5, 10.0));
-    assert_eq!(into_the_creek, Err(Refusal::NoRoom));
+    let at = Vec2::new(10.5, 10.0);
+    assert_eq!(
+        into_the_creek,
+        Err(Refusal::NoRoom(NoRoom::ClosedGround { at }))
+    );
     let nowhere = make(&mut flats, teleport(f32::NAN, 10.0));
     assert_eq!(nowhere, Err(Refusal::BadPoint));
     assert_eq!(make(&mut flats, teleport(2.0, 2.0)), Ok(Effect::Made));
@@ -216,7 +220,7 @@ fn a_unit_that_becomes_another_kind_keeps_the_part_of_its_health() {
     };
     assert_eq!(
         make(&mut flats, hulk),
-        Err(Refusal::NoRoom),
+        Err(Refusal::NoRoom(NoRoom::OffTheMap)),
         "too near the edge"
     );
     let slinger = Change::ChangeKind {
@@ -247,51 +251,4 @@ fn a_unit_of_a_kind_that_cannot_carry_out_its_orders_is_stopped() {
     assert_eq!(make(&mut flats, raker), Ok(Effect::Made));
     assert_eq!(flats.outcomes(warden)[0].1, Outcome::Stopped);
     assert_eq!(flats.world.unit(warden).unwrap().foe(), None);
-}
-
-#[test]
-fn a_building_comes_in_only_where_its_whole_footprint_has_room() {
-    let mut flats = Flats::of(&[
-        "....................",
-        "....................",
-        "..............####..",
-        "....................",
-        "....................",
-        "....................",
-        "....................",
-        "....................",
-    ]);
-    let store = Kind {
-        health: 50.0,
-        ..Kind::building("store", Vec2::new(6.0, 4.0))
-    };
-    let setup = WorldSetup {
-        sides: vec![Side::new("keepers")],
-        kinds: vec![store],
-        ..WorldSetup::on(flats.world.ground().clone())
-    };
-    flats.world = World::new(setup).unwrap();
-    let store = flats.world.kind("store").unwrap();
-    let spawn = |x, y, facing| Change::Spawn {
-        kind: store,
-        side: KEEPERS,
-        at: Vec2::new(x, y),
-        facing,
-    };
-    // Flush with the rim is on the map; turned there, it is not.
-    assert!(make(&mut flats, spawn(3.0, 2.0, 0.0)).is_ok());
-    for (x, y, facing, why) in [
-        (2.9, 2.0, 0.0, "over the rim, and over the first"),
-        (17.1, 2.0, 0.0, "over the rim"),
-        (17.0, 2.0, 0.5, "a corner over the rim"),
-        (8.0, 2.0, 0.0, "over the first"),
-        (14.0, 4.5, 0.0, "over closed ground"),
-    ] {
-        let refused = make(&mut flats, spawn(x, y, facing));
-        assert_eq!(refused, Err(Refusal::NoRoom), "{why}");
-    }
-    assert!(
-        make(&mut flats, spawn(9.0, 2.0, 0.0)).is_ok(),
-        "side by side"
-    );
 }

@@ -89,7 +89,7 @@ fn whom_one_follows_gets_through_its_followers() {
     flats.run(8.0);
     // Right through the middle of them.
     flats.order(&[leader], move_to(3.0, 15.0));
-    flats.run(12.0);
+    flats.run(15.0);
     assert_eq!(flats.outcomes(leader), [(2, Outcome::Done)]);
 }
 

@@ -143,10 +143,14 @@ impl Flats {
         self.world.unit(unit).map_or(0.0, |unit| unit.health())
     }
 
-    /// The metres between the edges of two round bodies.
+    /// The metres between the edge of a round body and that of another or of a building.
     pub(crate) fn gap(&self, a: UnitId, b: UnitId) -> f32 {
         let (a, b) = (self.world.unit(a).unwrap(), self.world.unit(b).unwrap());
-        a.position().distance(b.position()) - a.radius() - b.radius()
+        let from_middle = match b.block() {
+            Some(block) => block.distance(a.position()),
+            None => a.position().distance(b.position()) - b.radius(),
+        };
+        from_middle - a.radius()
     }
 
     /// How the orders of a unit have ended so far.

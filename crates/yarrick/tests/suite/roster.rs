@@ -88,6 +88,7 @@ fn kind() -> impl Strategy<Value = Kind> {
         turning: legs.4,
         rank: Rank::WORDS[rest.0].1,
         footprint_m: rest.1.map(|(x, y)| Vec2::new(x, y)),
+        footprint_offset_m: rest.1.map_or(Vec2::ZERO, |(x, y)| Vec2::new(-x, y)),
         weapon: rest.2,
         notice_m: rest.3,
         rallies: rest.4,

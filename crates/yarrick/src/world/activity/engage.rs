@@ -81,7 +81,7 @@ impl Engage {
             }
             Leash::Point(at) => (at, 0.0),
             Leash::Unit(ward) => match state.units.row(ward) {
-                Some(ward) => (state.units.position[ward], state.units.radius[ward]),
+                Some(ward) => (state.units.position[ward], state.kind_of(ward).radius_m),
                 None => return true,
             },
         };

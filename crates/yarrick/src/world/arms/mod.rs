@@ -76,8 +76,8 @@ fn has_good_target(state: &State, row: usize) -> bool {
 
 /// Where a unit looks for foes, and whether it goes for them.
 struct Watch {
-    at: Vec2,
-    radius: f32,
+    /// What it keeps watch over: the body of another or a place; `None` for itself.
+    ward: Option<(Vec2, f32)>,
     notice_m: f32,
     chases: bool,
 }
@@ -87,25 +87,25 @@ fn watch(state: &State, row: usize, weapon: Weapon, alertness: Alertness) -> Opt
     let calm = state.no_chase_until.get(state.units.id[row]);
     let chases = kind.speed > 0.0 && calm.is_none_or(|until| state.clock.tick >= *until);
     let stands = state.units.locomotion[row].stands();
-    let around = |at, radius, notice_m, chases| {
+    let around = |ward, notice_m, chases| {
         Some(Watch {
-            at,
-            radius,
+            ward,
             notice_m,
             chases,
         })
     };
-    let (at, radius) = (state.units.position[row], state.units.radius[row]);
     let in_reach = |allowed: bool| {
         allowed
-            .then(|| around(at, radius, weapon.range_m, false))
+            .then(|| around(None, weapon.range_m, false))
             .flatten()
     };
     match alertness {
         Alertness::Off => None,
-        Alertness::AroundItself if chases => around(at, radius, kind.notice_m, true),
+        Alertness::AroundItself if chases => around(None, kind.notice_m, true),
         Alertness::AroundItself => in_reach(true),
-        Alertness::AroundWard { at, radius } if chases => around(at, radius, kind.notice_m, true),
+        Alertness::AroundWard { at, radius } if chases => {
+            around(Some((at, radius)), kind.notice_m, true)
+        }
         Alertness::AroundWard { .. } => in_reach(stands),
         Alertness::InReach { only_standing } => in_reach(stands || !only_standing),
     }
@@ -146,10 +146,13 @@ fn choose(
         if kind.health <= 0.0 || !stances.are_foes(side, state.units.side[other]) {
             return None;
         }
-        if state.gap_from(watch.at, watch.radius, other) > watch.notice_m {
+        let gap = state.gap_m(row, other);
+        let noticed_at = watch
+            .ward
+            .map_or(gap, |(at, radius)| state.gap_from(at, radius, other));
+        if noticed_at > watch.notice_m {
             return None;
         }
-        let gap = state.gap_m(row, other);
         let in_range = gap <= weapon.range_m;
         if !watch.chases && !in_range {
             return None;
@@ -157,6 +160,8 @@ fn choose(
         let preference = u8::from(kind.weapon.is_none()) * 2 + u8::from(!in_range);
         Some((preference, gap, state.units.id[other]))
     };
-    let reach = watch.radius + watch.notice_m + state.derived.farthest;
-    foremost_target(near, watch.at, reach, worth).map(|number| number as usize)
+    let own = || (state.units.position[row], state.kind_of(row).reach_m());
+    let (at, radius) = watch.ward.unwrap_or_else(own);
+    let reach = radius + watch.notice_m + state.derived.farthest;
+    foremost_target(near, at, reach, worth).map(|number| number as usize)
 }

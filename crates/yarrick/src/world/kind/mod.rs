@@ -10,7 +10,7 @@ pub use property::Property;
 pub(crate) use property::{Number, Sort};
 
 use crate::combat::Weapon;
-use crate::geom::{Block, Vec2};
+use crate::geom::{Block, Vec2, angle};
 use crate::ground::{ClearanceMap, GaitId, Ground};
 use crate::motion::steering::Turning;
 use serde::{Deserialize, Serialize};
@@ -114,10 +114,14 @@ pub struct Kind {
     /// The radius of its body in metres, from [`Kind::MIN_RADIUS_M`] to
     /// [`Kind::MAX_RADIUS_M`]. A wider body keeps more room and fits through fewer gaps.
     pub radius_m: f32,
-    /// Its length along its facing and its width across it in metres, for a building that is
-    /// picked by the ground it covers; from [`Kind::MIN_RADIUS_M`] to [`Kind::MAX_RADIUS_M`].
-    /// `None` for bodies that are round.
+    /// Its length along its facing and its width across it in metres, for a building; from [`Kind::MIN_RADIUS_M`] to
+    /// [`Kind::MAX_RADIUS_M`]. This box is what is picked, what ranges are measured to, and, if the kind cannot move,
+    /// the ground that it closes: its radius plays no part there. `None` for bodies that are round, and for buildings
+    /// that cover the square round their radius.
     pub footprint_m: Option<Vec2>,
+    /// Where the middle of its footprint is, seen from its position: metres ahead of it and to its left, each at most
+    /// [`Kind::MAX_RADIUS_M`]. A building turns about its position.
+    pub footprint_offset_m: Vec2,
     /// How tall it is in metres, at most [`Kind::MAX_HEIGHT_M`]: for picking it on a screen.
     pub height_m: f32,
     /// How it goes over the ground: one of the gaits of the map.
@@ -193,6 +197,7 @@ impl Kind {
             rank: Rank::Fighter,
             radius_m: 0.0,
             footprint_m: None,
+            footprint_offset_m: Vec2::ZERO,
             height_m: 0.0,
             gait: GaitId::default(),
             speed: 0.0,
@@ -211,7 +216,7 @@ impl Kind {
     }
 
     /// A building that covers so many metres along its facing and across it, that does not move and has
-    /// [`Kind::USUAL_HEALTH`]. Its radius is half its shorter side.
+    /// [`Kind::USUAL_HEALTH`]. Its radius is half its shorter side, if that is allowed.
     ///
     /// ```
     /// use yarrick::combat::Weapon;
@@ -224,10 +229,11 @@ impl Kind {
     /// ```
     #[must_use]
     pub fn building(name: &str, size_m: Vec2) -> Kind {
+        let radius_m = (size_m.min_element() * 0.5).max(Kind::MIN_RADIUS_M);
         Kind {
             rank: Rank::Building,
             footprint_m: Some(size_m),
-            ..Kind::walker(name, size_m.min_element() * 0.5, 0.0)
+            ..Kind::walker(name, radius_m, 0.0)
         }
     }
 
@@ -275,9 +281,11 @@ impl Kind {
 
     /// The ground that one covers which stands at a point, for buildings with a footprint.
     pub(crate) fn footprint_at(&self, at: Vec2, facing: f32) -> Option<Block> {
-        let size = self.footprint_m?;
+        let size = self.footprint()?;
+        let ahead = angle::direction(facing);
+        let offset = self.footprint_offset_m;
         Some(Block {
-            centre: at,
+            centre: at + ahead * offset.x + ahead.perp() * offset.y,
             half: size * 0.5,
             facing,
         })
@@ -285,8 +293,34 @@ impl Kind {
 
     /// How far its body reaches from its middle, in metres.
     pub(crate) fn reach_m(&self) -> f32 {
-        let corner = self.footprint_m.map_or(0.0, |size| size.length() * 0.5);
+        let offset = self.footprint_offset_m.length();
+        let corner = self
+            .footprint_m
+            .map_or(0.0, |size| size.length() * 0.5 + offset);
         self.radius_m.max(corner)
+    }
+
+    /// Its length and width in metres, if it is a box: of a building that cannot move, by default the square round its
+    /// radius.
+    fn footprint(&self) -> Option<Vec2> {
+        let is_building = self.rank == Rank::Building && self.speed == 0.0;
+        let square = || is_building.then(|| Vec2::splat(self.radius_m * 2.0));
+        self.footprint_m.or_else(square)
+    }
+
+    /// Whether it closes the ground under its footprint: it stands for ever, and has one.
+    pub(crate) fn closes_ground(&self) -> bool {
+        self.footprint().is_some() && self.speed == 0.0
+    }
+
+    /// The radius in metres of the disc that others give way to. A building that closes ground has none beside that: a
+    /// point in its middle.
+    pub(crate) fn disc_m(&self) -> f32 {
+        if self.closes_ground() {
+            0.0
+        } else {
+            self.radius_m
+        }
     }
 
     pub(crate) fn check(&self, ground: &Ground) -> Result<(), KindError> {

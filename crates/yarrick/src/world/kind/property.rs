@@ -27,8 +27,8 @@ pub struct Property {
 #[derive(Debug)]
 pub(crate) enum Sort {
     Number(Number<Kind>),
-    /// A length and a width.
-    Size(Access<Kind, Option<Vec2>>, Range),
+    /// Two numbers of the same range, with what messages call them.
+    Pair(Access<Kind, Option<Vec2>>, Range, &'static str),
     /// One of some words, by its place among them.
     Word(Access<Kind, usize>, &'static [&'static str]),
     Glyph(Access<Kind, char>),
@@ -86,8 +86,8 @@ impl Unit {
     }
 }
 
-/// What is wrong with a number: itself, and what is allowed.
-type OutOfRange = Option<(f32, Range)>;
+/// What is wrong with a number: its key, itself, and what is allowed.
+type OutOfRange = Option<(&'static str, f32, Range)>;
 
 impl Range {
     /// The limits as a user would write them: `0.05`, not the nearest binary fraction.
@@ -96,14 +96,20 @@ impl Range {
         decimal(self.low)..=decimal(self.high)
     }
 
-    fn check(self, value: f64) -> OutOfRange {
+    fn check(self, key: &'static str, value: f64) -> OutOfRange {
         let value = value as f32;
-        (!(self.low..=self.high).contains(&value)).then_some((value, self))
+        (!(self.low..=self.high).contains(&value)).then_some((key, value, self))
     }
 
     fn words(self) -> String {
         let Range { low, high, unit } = self;
         format!("{} to {} {}", grouped(low), grouped(high), unit.1)
+    }
+}
+
+impl<T> Number<T> {
+    fn check(&self, of: &T) -> OutOfRange {
+        self.range.check(self.key, (self.get)(of)?)
     }
 }
 
@@ -161,7 +167,7 @@ impl Property {
     pub fn allowed(&self) -> String {
         let allowed = match &self.sort {
             Sort::Number(number) => number.range.words(),
-            Sort::Size(_, range) => {
+            Sort::Pair(_, range, _) => {
                 let side = format!("{} to {} {}", range.low, range.high, range.unit.1);
                 format!("`[{side}, {side}]`")
             }
@@ -184,16 +190,16 @@ impl Property {
     /// What of it is out of range.
     fn out_of_range(&self, kind: &Kind) -> OutOfRange {
         match &self.sort {
-            Sort::Number(number) => number.range.check((number.get)(kind)?),
-            Sort::Size(access, range) => {
+            Sort::Number(number) => number.check(kind),
+            Sort::Pair(access, range, _) => {
                 let size = (access.get)(kind)?;
-                let [length, width] = size.to_array().map(|side| range.check(f64::from(side)));
+                let sides = size.to_array().map(f64::from);
+                let [length, width] = sides.map(|side| range.check(self.key, side));
                 length.or(width)
             }
             Sort::Weapon(access, parts) => {
                 let weapon = (access.get)(kind)?;
-                let wrong = |part: &Number<Weapon>| part.range.check((part.get)(&weapon)?);
-                parts.iter().find_map(wrong)
+                parts.iter().find_map(|part| part.check(&weapon))
             }
             Sort::Word(..) | Sort::Glyph(_) | Sort::Flag(_) | Sort::Gait(_) => None,
         }
@@ -203,9 +209,9 @@ impl Property {
     pub(super) fn check(&self, kind: &Kind) -> Result<(), KindError> {
         match self.out_of_range(kind) {
             None => Ok(()),
-            Some((value, allowed)) => Err(KindError::OutOfRange {
+            Some((what, value, allowed)) => Err(KindError::OutOfRange {
                 kind: kind.name.clone(),
-                what: self.key,
+                what,
                 value,
                 low: allowed.low,
                 high: allowed.high,

@@ -68,8 +68,8 @@ impl State {
         let Some(row) = self.units.row(unit) else {
             return;
         };
-        let moves = self.kind_of(row).speed > 0.0;
-        let Some(block) = self.block(row).filter(|_| !moves) else {
+        let closes = self.kind_of(row).closes_ground();
+        let Some(block) = self.block(row).filter(|_| closes) else {
             return;
         };
         let cells: Vec<Cell> = self.cells_under(&block).collect();

@@ -193,7 +193,7 @@ pub enum Spot {
 }
 
 /// Why a command, or its part for one unit, was not taken up. What was refused changes nothing.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, thiserror::Error)]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, thiserror::Error)]
 #[serde(rename_all = "kebab-case")]
 #[non_exhaustive]
 pub enum Refusal {
@@ -275,15 +275,37 @@ pub enum Refusal {
     /// The flock refused the change: see the checks of [`Flock`](crate::motion::flock::Flock).
     #[error("the flock cannot take that: a number is out of range, or it is full")]
     BadFlock,
-    /// The body does not fit there: closed ground, off the map, or another building.
-    #[error("there is no room for the body there")]
-    NoRoom,
+    /// The body does not fit there.
+    #[error("there is no room for the body there: {0}")]
+    NoRoom(NoRoom),
     /// A number is not finite, or negative where that makes no sense.
     #[error("a number is out of range")]
     BadNumber,
     /// The world holds [`MAX_UNITS`](crate::world::MAX_UNITS) units already.
     #[error("the world is full")]
     WorldFull,
+}
+
+/// Why a body does not fit somewhere.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, thiserror::Error)]
+#[serde(rename_all = "kebab-case")]
+#[non_exhaustive]
+pub enum NoRoom {
+    /// It, or a part of the footprint of a building, is off the map.
+    #[error("that is off the map")]
+    OffTheMap,
+    /// It would reach into closed ground.
+    #[error("the ground there is closed, at or near ({}, {})", at.x, at.y)]
+    ClosedGround {
+        /// In metres: the middle of the body, or the middle of the first closed cell under a footprint.
+        at: Vec2,
+    },
+    /// The footprint would overlap that of another building.
+    #[error("unit {by} stands there")]
+    Occupied {
+        /// The other building.
+        by: UnitId,
+    },
 }
 
 impl Action {

@@ -9,8 +9,8 @@ mod verb;
 
 pub use change::{Appearance, Change, FlockChange};
 pub use command::{
-    Action, Command, MAX_COORDINATE_M, MAX_FACING, MAX_PATROL_POINTS, MAX_STAND_OFF_M, Refusal,
-    Spot, USUAL_STAND_OFF_M, When,
+    Action, Command, MAX_COORDINATE_M, MAX_FACING, MAX_PATROL_POINTS, MAX_STAND_OFF_M, NoRoom,
+    Refusal, Spot, USUAL_STAND_OFF_M, When,
 };
 pub use event::{Effect, Event};
 pub use outcome::{Failure, Outcome};

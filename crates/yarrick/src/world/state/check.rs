@@ -56,7 +56,7 @@ impl State {
             side < self.rules.sides.len(),
             "a unit of a side that does not exist",
         )?;
-        let radius = units.radius[row] == self.kind_of(row).radius_m;
+        let radius = units.radius[row] == self.kind_of(row).disc_m();
         ensure(radius, "a unit whose radius is not that of its kind")?;
         let before = &units.before[row];
         let points = [units.position[row], units.velocity[row], before.position];

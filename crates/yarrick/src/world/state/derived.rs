@@ -15,7 +15,7 @@ pub(crate) struct Derived {
     /// Which passage each kind uses.
     pub(crate) passage_of: Vec<u16>,
     pub(crate) stances: Stances,
-    /// The radius of the widest kind, in metres.
+    /// The radius of the widest disc that others give way to, in metres.
     pub(crate) widest: f32,
     /// The height of the tallest kind, and how far the body of the largest reaches; in metres.
     pub(crate) tallest: f32,
@@ -49,7 +49,7 @@ impl Derived {
             passages,
             passage_of,
             stances,
-            widest: most(|kind| kind.radius_m),
+            widest: most(Kind::disc_m).max(Kind::MIN_RADIUS_M),
             tallest: most(|kind| kind.height_m),
             farthest: most(Kind::reach_m),
             rules_digest: rules.digest(),

@@ -71,7 +71,7 @@ table! {
     table Units of UnitRow by UnitId {
         kind: KindId,
         side: SideId,
-        /// The radius of its body, in metres.
+        /// The radius of the disc that others give way to, in metres; `0` for a building that closes ground instead.
         radius: f32,
         position: Vec2,
         facing: f32,

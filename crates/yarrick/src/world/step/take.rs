@@ -122,7 +122,7 @@ fn spawn(
         NoEntry::Kind => Refusal::NoSuchKind,
         NoEntry::Side => Refusal::NoSuchSide,
         NoEntry::NotFinite => Refusal::BadPoint,
-        NoEntry::NoRoom => Refusal::NoRoom,
+        NoEntry::NoRoom(why) => Refusal::NoRoom(why),
         NoEntry::Full => Refusal::WorldFull,
     })?;
     let unit = dispatch.state.enter(row);
@@ -163,9 +163,9 @@ fn teleport(dispatch: &mut Dispatch<'_>, unit: UnitId, to: Vec2, facing: Option<
         position: canonical(to),
         facing: angle::wrap(looks),
     };
-    if !state.has_room(kind, pose) {
+    if let Err(why) = state.check_room(kind, pose, Some(row)) {
         state.cover_ground(unit, true);
-        return Err(Refusal::NoRoom);
+        return Err(Refusal::NoRoom(why));
     }
     (state.units.position[row], state.units.facing[row]) = (pose.position, pose.facing);
     state.units.before[row] = pose;
@@ -200,15 +200,15 @@ fn change_kind(dispatch: &mut Dispatch<'_>, unit: UnitId, kind: KindId) -> Made 
     let Some(becomes) = state.rules.kinds.get(usize::from(kind.0)) else {
         return Err(Refusal::NoSuchKind);
     };
-    let (radius, health) = (becomes.radius_m, becomes.health);
+    let (radius, health) = (becomes.disc_m(), becomes.health);
     let pose = Pose {
         position: state.units.position[row],
         facing: state.units.facing[row],
     };
     state.cover_ground(unit, false);
-    if !state.has_room(kind, pose) {
+    if let Err(why) = state.check_room(kind, pose, Some(row)) {
         state.cover_ground(unit, true);
-        return Err(Refusal::NoRoom);
+        return Err(Refusal::NoRoom(why));
     }
     let had = state.kind_of(row).health;
     let part = if had > 0.0 {
