@@ -103,10 +103,18 @@ impl Threads {
 /// Each error is reported with its file, line and column, the allowed values, and the likely fix. The
 /// scenario is not run.
 #[derive(Args)]
-#[command(after_help = "Example:\n  yarrick check scenarios/saltmarsh")]
+#[command(after_help = "\
+Examples:
+  yarrick check scenarios/saltmarsh
+  yarrick check marsh.txt --legend legend.toml")]
 pub(crate) struct Check {
-    #[command(flatten)]
-    pub(crate) scenario: ScenarioArg,
+    /// A scenario (its main file, or a folder with a scenario.toml), a plain text map (.txt), or a
+    /// picture with a pixel a cell (.png)
+    #[arg(value_name = "SCENARIO")]
+    pub(crate) path: PathBuf,
+    /// What the characters of a plain text map mean, or the colours of a picture
+    #[arg(long, value_name = "FILE")]
+    pub(crate) legend: Option<PathBuf>,
 }
 
 /// Draw a scenario at some time: ground, units, selection, orders and the ways still to walk.

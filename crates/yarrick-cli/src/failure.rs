@@ -4,14 +4,14 @@ use crate::report;
 use std::io;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
-use yarrick::scenario::ScenarioErrors;
+use yarrick::scenario::Diagnostics;
 
 /// Why a command could not be carried out.
 pub(crate) enum Failure {
     /// The scenario has errors. The folder is that of its main file.
     Scenario {
         folder: PathBuf,
-        errors: Box<ScenarioErrors>,
+        errors: Box<Diagnostics>,
     },
     /// A file could not be read or written, or a picture not be made.
     File { path: PathBuf, why: String },
@@ -41,7 +41,7 @@ impl Failure {
     pub(crate) fn report(&self) -> ExitCode {
         match self {
             Failure::Scenario { folder, errors } => {
-                anstream::eprintln!("{}", report::render(folder, errors));
+                anstream::eprintln!("{}", report::errors(folder, errors));
                 ExitCode::from(1)
             }
             Failure::File { path, why } => {

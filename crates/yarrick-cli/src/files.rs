@@ -2,6 +2,7 @@
 
 use crate::arguments::MapArg;
 use crate::failure::Failure;
+use crate::report;
 use std::fs::{self, File};
 use std::io::{BufReader, Read as _};
 use std::path::{Path, PathBuf};
@@ -9,7 +10,7 @@ use yarrick::ground::MAX_CELLS_A_SIDE;
 use yarrick::scenario::{MAX_FILE_BYTES, Pattern, read_pairs};
 use yarrick::{Scenario, Vec2};
 
-/// Loads a scenario from its main file, or from a folder with a `scenario.toml`.
+/// Loads a scenario from its main file, or from a folder with a `scenario.toml`. Prints what it has to be warned of.
 pub(crate) fn load(path: &Path) -> Result<Scenario, Failure> {
     let main = if path.is_dir() {
         path.join("scenario.toml")
@@ -27,10 +28,18 @@ pub(crate) fn load(path: &Path) -> Result<Scenario, Failure> {
             "the name of a scenario file must be UTF-8",
         ));
     };
-    Scenario::load(name, &|name| read(&folder.join(name))).map_err(|errors| Failure::Scenario {
-        folder: folder.clone(),
-        errors: Box::new(errors),
-    })
+    match Scenario::load(name, &|name| read(&folder.join(name))) {
+        Ok(scenario) => {
+            if scenario.warnings.count() > 0 {
+                anstream::eprint!("{}", report::warnings(&folder, &scenario.warnings));
+            }
+            Ok(scenario)
+        }
+        Err(errors) => Err(Failure::Scenario {
+            folder,
+            errors: Box::new(errors),
+        }),
+    }
 }
 
 /// Loads the map that was asked for, as a scenario that may hold nothing else.
@@ -41,21 +50,47 @@ pub(crate) fn load_map(asked: &MapArg) -> Result<Scenario, Failure> {
         let title = format!("{name}, seed {seed}");
         return Ok(Scenario::of_ground(&title, pattern.ground(side, seed)));
     };
-    let ends_in = |ending: &str| path.extension().is_some_and(|known| known == ending);
-    let (is_plain, is_picture) = (ends_in("txt"), ends_in("png"));
-    if !is_plain && !is_picture {
-        return match &asked.legend {
-            Some(_) => Err(Failure::Usage(
-                "--legend is for maps in plain text and pictures; the map of a scenario has its own".to_owned(),
-            )),
-            None => load(path),
-        };
+    load_any(path, asked.legend.as_deref())
+}
+
+/// What a file is, by its ending.
+#[derive(PartialEq)]
+pub(crate) enum Form {
+    Scenario,
+    PlainMap,
+    Picture,
+}
+
+impl Form {
+    pub(crate) fn of(path: &Path) -> Form {
+        let ends_in = |ending: &str| path.extension().is_some_and(|known| known == ending);
+        if ends_in("txt") {
+            Form::PlainMap
+        } else if ends_in("png") {
+            Form::Picture
+        } else {
+            Form::Scenario
+        }
     }
-    if is_picture {
-        return load_picture(path, asked.legend.as_deref());
+}
+
+/// Loads a scenario, or a map that is all there is of one.
+pub(crate) fn load_any(path: &Path, legend: Option<&Path>) -> Result<Scenario, Failure> {
+    match Form::of(path) {
+        Form::Scenario if legend.is_some() => Err(Failure::Usage(
+            "--legend is for maps in plain text and pictures; the map of a scenario has its own"
+                .to_owned(),
+        )),
+        Form::Scenario => load(path),
+        Form::Picture => load_picture(path, legend),
+        Form::PlainMap => load_plain(path, legend),
     }
+}
+
+/// Loads a map that is rows of characters.
+fn load_plain(path: &Path, legend: Option<&Path>) -> Result<Scenario, Failure> {
     let text = read_text(path)?;
-    let legend = match &asked.legend {
+    let legend = match legend {
         Some(path) => Some((name_of(path), read_text(path)?)),
         None => None,
     };

@@ -1,4 +1,4 @@
-//! Errors in scenario files, each shown in its line.
+//! Errors and warnings about scenario files, each shown in its line.
 
 use annotate_snippets::renderer::{AnsiColor, DecorStyle, Style};
 use annotate_snippets::{AnnotationKind, Group, Level, Renderer, Snippet};
@@ -6,52 +6,64 @@ use annotate_snippets::{AnnotationKind, Group, Level, Renderer, Snippet};
 use std::fmt::Write as _;
 use std::ops::Range;
 use std::path::Path;
-use yarrick::scenario::{ScenarioError, ScenarioErrors, Source, Span};
+use yarrick::scenario::{Diagnostic, Diagnostics, Source, Span};
 
 /// Columns of a line that are shown on either side of an error, at most.
 const CONTEXT: usize = 60;
 
 /// All errors as coloured text. The caller removes the colours if the output is not a terminal.
-pub(crate) fn render(folder: &Path, errors: &ScenarioErrors) -> String {
+pub(crate) fn errors(folder: &Path, errors: &Diagnostics) -> String {
+    let text = render(folder, errors, &Level::ERROR);
+    let count = errors.count();
+    let plural = if count == 1 { "" } else { "s" };
+    format!("{text}{count} error{plural}; nothing was loaded.")
+}
+
+/// All warnings as coloured text.
+pub(crate) fn warnings(folder: &Path, warnings: &Diagnostics) -> String {
+    render(folder, warnings, &Level::WARNING)
+}
+
+fn render(folder: &Path, diagnostics: &Diagnostics, level: &Level<'static>) -> String {
     let accent = Style::new()
         .bold()
         .fg_color(Some(AnsiColor::Magenta.into()));
+    let caution = Style::new().bold().fg_color(Some(AnsiColor::Yellow.into()));
     let quiet = Style::new().fg_color(Some(AnsiColor::Cyan.into()));
     let renderer = Renderer::styled()
         .decor_style(DecorStyle::Ascii)
         .error(accent)
+        .warning(caution)
         .help(Style::new().bold())
         .line_num(quiet)
         .context(quiet);
     let mut text = String::new();
-    for error in errors.list() {
-        let _ = writeln!(text, "{}\n", render_one(&renderer, folder, errors, error));
+    for one in diagnostics.list() {
+        let shown = render_one((&renderer, level), folder, diagnostics, one);
+        let _ = writeln!(text, "{shown}\n");
     }
-    let count = errors.count();
-    let shown = errors.list().len();
-    if count > shown {
-        let _ = writeln!(text, "The other {} errors are not shown.", count - shown);
+    let more = diagnostics.count() - diagnostics.list().len();
+    if more > 0 {
+        let _ = writeln!(text, "{more} more are not shown.");
     }
-    let plural = if count == 1 { "" } else { "s" };
-    let _ = write!(text, "{count} error{plural}; nothing was loaded.");
     text
 }
 
 fn render_one(
-    renderer: &Renderer,
+    (renderer, level): (&Renderer, &Level<'static>),
     folder: &Path,
-    errors: &ScenarioErrors,
-    error: &ScenarioError,
+    all: &Diagnostics,
+    one: &Diagnostic,
 ) -> String {
     let places = [
-        Some((&error.span, "")),
-        error.other.as_ref().map(|(s, w)| (s, w.as_str())),
+        Some((&one.span, "")),
+        one.other.as_ref().map(|(s, w)| (s, w.as_str())),
     ];
-    let group = Level::ERROR.primary_title(error.message.as_str());
+    let group = level.clone().primary_title(one.message.as_str());
     let mut report: Vec<Group<'_>> = Vec::new();
     let mut elements = Vec::new();
     for (k, (span, label)) in places.into_iter().flatten().enumerate() {
-        let source = &errors.sources()[span.file];
+        let source = &all.sources()[span.file];
         let path = folder.join(&source.name).display().to_string();
         let excerpt = Excerpt::of(source, span);
         let kind = if k == 0 {
@@ -72,7 +84,7 @@ fn render_one(
         elements.push(snippet);
     }
     let mut titled = group.elements(elements);
-    if let Some(fix) = &error.fix {
+    if let Some(fix) = &one.fix {
         titled = titled.element(Level::HELP.with_name("likely fix").message(fix.as_str()));
     }
     report.push(titled);

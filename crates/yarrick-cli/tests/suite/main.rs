@@ -2,4 +2,5 @@
 
 mod command;
 mod crowds;
+mod maps;
 mod pictures;

@@ -1,22 +1,22 @@
-//! What can be wrong with a scenario: where, what is allowed, and the likely fix.
+//! An error or a warning in a file: where, what is allowed, and the likely fix.
 
 use core::ops::Range;
 
-/// The most errors that are told one by one.
+/// The most errors or warnings that are reported one by one.
 pub const MAX_ERRORS: usize = 100;
 
 /// A stretch of one of the files.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Span {
-    /// The file, by its number in [`ScenarioErrors::sources`](super::ScenarioErrors::sources).
+    /// The file, by its number in [`Diagnostics::sources`](super::Diagnostics::sources).
     pub file: usize,
     /// The bytes of its text.
     pub bytes: Range<usize>,
 }
 
-/// One error in a file.
+/// One error or warning in a file.
 #[derive(Clone, Debug, PartialEq, Eq)]
-pub struct ScenarioError {
+pub struct Diagnostic {
     /// Where.
     pub span: Span,
     /// What is wrong, and what is allowed.
@@ -27,9 +27,9 @@ pub struct ScenarioError {
     pub other: Option<(Span, String)>,
 }
 
-impl ScenarioError {
-    pub(super) fn new(span: Span, message: impl Into<String>) -> ScenarioError {
-        ScenarioError {
+impl Diagnostic {
+    pub(super) fn new(span: Span, message: impl Into<String>) -> Diagnostic {
+        Diagnostic {
             span,
             message: message.into(),
             fix: None,
@@ -37,15 +37,15 @@ impl ScenarioError {
         }
     }
 
-    pub(super) fn with_fix(self, fix: impl Into<String>) -> ScenarioError {
-        ScenarioError {
+    pub(super) fn with_fix(self, fix: impl Into<String>) -> Diagnostic {
+        Diagnostic {
             fix: Some(fix.into()),
             ..self
         }
     }
 
-    pub(super) fn with_other(self, span: Span, what: impl Into<String>) -> ScenarioError {
-        ScenarioError {
+    pub(super) fn with_other(self, span: Span, what: impl Into<String>) -> Diagnostic {
+        Diagnostic {
             other: Some((span, what.into())),
             ..self
         }

@@ -1,29 +1,41 @@
-//! All that is wrong with a scenario.
+//! All that was found in the files of a scenario.
 
-use super::error::{MAX_ERRORS, ScenarioError, Span};
+use super::error::{Diagnostic, MAX_ERRORS, Span};
 use super::source::Source;
 use core::fmt;
 
-/// All that is wrong with a scenario. Nothing of it was loaded.
+/// What was found in the files of a scenario: the errors for which nothing of it was loaded, or the
+/// [warnings](super::Scenario::warnings) about one that was.
 ///
-/// Displayed, it gives a line for each error: `file:line:column: message`.
-#[derive(Clone, Debug, PartialEq)]
-pub struct ScenarioErrors {
-    pub(super) errors: Vec<ScenarioError>,
+/// Displayed, it gives a line for each: `file:line:column: message`.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct Diagnostics {
+    pub(super) entries: Vec<Diagnostic>,
     pub(super) sources: Vec<Source>,
 }
 
-impl ScenarioErrors {
-    /// The errors, file by file from top to bottom; the first [`MAX_ERRORS`] of them.
+impl Diagnostics {
+    /// Diagnostics in the order of the files, each once. The files are kept if there are any.
+    pub(super) fn new(mut entries: Vec<Diagnostic>, sources: Vec<Source>) -> Diagnostics {
+        entries.sort_by_key(|entry| (entry.span.file, entry.span.bytes.start));
+        entries.dedup();
+        let sources = if entries.is_empty() {
+            Vec::new()
+        } else {
+            sources
+        };
+        Diagnostics { entries, sources }
+    }
+    /// All of them, file by file from top to bottom; the first [`MAX_ERRORS`] of them.
     #[must_use]
-    pub fn list(&self) -> &[ScenarioError] {
-        &self.errors[..self.errors.len().min(MAX_ERRORS)]
+    pub fn list(&self) -> &[Diagnostic] {
+        &self.entries[..self.entries.len().min(MAX_ERRORS)]
     }
 
     /// How many there are in all.
     #[must_use]
     pub fn count(&self) -> usize {
-        self.errors.len()
+        self.entries.len()
     }
 
     /// The files that were read.
@@ -43,25 +55,25 @@ impl ScenarioErrors {
     }
 }
 
-impl fmt::Display for ScenarioErrors {
+impl fmt::Display for Diagnostics {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        for (k, error) in self.list().iter().enumerate() {
-            let (file, line, column) = self.position(&error.span);
+        for (k, entry) in self.list().iter().enumerate() {
+            let (file, line, column) = self.position(&entry.span);
             let separator = if k == 0 { "" } else { "\n" };
-            write!(f, "{separator}{file}:{line}:{column}: {}", error.message)?;
-            if let Some(fix) = &error.fix {
+            write!(f, "{separator}{file}:{line}:{column}: {}", entry.message)?;
+            if let Some(fix) = &entry.fix {
                 write!(f, " ({fix})")?;
             }
-            if let Some((span, what)) = &error.other {
+            if let Some((span, what)) = &entry.other {
                 let (file, line, column) = self.position(span);
                 write!(f, " [{what} at {file}:{line}:{column}]")?;
             }
         }
         match self.count() - self.list().len() {
             0 => Ok(()),
-            more => write!(f, "\nand {more} more errors"),
+            more => write!(f, "\nand {more} more"),
         }
     }
 }
 
-impl core::error::Error for ScenarioErrors {}
+impl core::error::Error for Diagnostics {}

@@ -1,6 +1,6 @@
 //! `[[flock]]` and `[[zone]]`: what flies over the map, and what keeps it, draws it, or drives it off.
 
-use super::error::ScenarioError;
+use super::error::Diagnostic;
 use super::named::Named;
 use super::named::Names;
 use super::table::{Field, Table};
@@ -89,7 +89,7 @@ impl Flocks {
             Ok(draft) => Some(draft),
             Err(error) => {
                 let span = table.span().clone();
-                context.note(ScenarioError::new(span, error.to_string()));
+                context.note(Diagnostic::new(span, error.to_string()));
                 None
             }
         });
@@ -98,7 +98,7 @@ impl Flocks {
         table.finish();
         if self.plans.all.len() >= MAX_FLOCKS {
             let message = format!("a world has at most {MAX_FLOCKS} flocks");
-            return context.note(ScenarioError::new(span, message));
+            return context.note(Diagnostic::new(span, message));
         }
         if let Some(name) = name {
             let known = self.plans.all.len();
@@ -125,7 +125,7 @@ impl Flocks {
                 if let Some(draft) = &mut self.drafts[usize::from(*flock)]
                     && let Err(error) = draft.add_zone(zone.clone())
                 {
-                    context.note(ScenarioError::new(span.clone(), error.to_string()));
+                    context.note(Diagnostic::new(span.clone(), error.to_string()));
                     break;
                 }
             }
@@ -337,7 +337,7 @@ fn read_outline(table: &Table<'_>) -> Option<Outline> {
             let message =
                 format!("a zone needs one of \"circle\", \"box\" and \"polygon\", not {count}");
             let span = table.span().clone();
-            table.context().note(ScenarioError::new(span, message));
+            table.context().note(Diagnostic::new(span, message));
             None
         }
     }

@@ -1,6 +1,6 @@
 //! `[ground]`: the map as rows of characters, its legend, its heights.
 
-use super::error::{ScenarioError, Span, one_of};
+use super::error::{Diagnostic, Span, one_of};
 use super::table::{Context, Table};
 use super::value::single_glyph;
 use crate::ground::{Ground, Lattice, MAX_CELLS_A_SIDE, MAX_TERRAINS, Terrain};
@@ -15,7 +15,8 @@ pub(super) struct Legend<K = char> {
     pub(super) terrains: Vec<Terrain>,
 }
 
-/// Reads the map. `None` where anything about it is wrong.
+/// Reads the map. Where something is wrong with it, a map on which everything else can be checked all the same: rows are
+/// as long as most of them, and what could not be read is open. `None` if there is not enough for that.
 pub(super) fn read(table: Table<'_>) -> Option<Ground> {
     let (context, span) = (table.context(), table.span().clone());
     let cell_m = table
@@ -32,21 +33,21 @@ pub(super) fn read(table: Table<'_>) -> Option<Ground> {
         .and_then(read_legend);
     let rows = table.field("rows").needed().lines();
     let size = rows.as_ref().and_then(|rows| measure(context, &span, rows));
-    let classes = match (&legend, &rows, size) {
-        (Some(legend), Some(rows), Some(_)) => read_classes(context, legend, rows),
+    let grid = match (legend, &rows, size) {
+        (Some(legend), Some(rows), Some(size)) => Some(read_grid(context, legend, rows, size)),
         _ => None,
     };
     let heights = read_heights(&table, size);
     table.finish();
 
-    let (width, height) = size?;
-    let ground = Ground::new(width, height, cell_m? as f32, legend?.terrains, classes?)
+    let ((width, height), (terrains, classes)) = size.zip(grid)?;
+    let ground = Ground::new(width, height, cell_m? as f32, terrains, classes)
         .map(|ground| ground.with_lattice(lattice.unwrap_or_default()))
         .and_then(|ground| match heights {
             Ok(Some(heights)) => ground.with_heights(heights),
             _ => Ok(ground),
         })
-        .map_err(|error| context.note(ScenarioError::new(span, error.to_string())));
+        .map_err(|error| context.note(Diagnostic::new(span, error.to_string())));
     ground.ok()
 }
 
@@ -66,39 +67,42 @@ pub(super) fn read_keyed<K>(
         symbols: Vec::new(),
         terrains: Vec::new(),
     };
-    let mut sound = true;
+    let mut dropped = false;
     for (key, at, value, span) in table.entries() {
         let Some(symbol) = read_key(key) else {
+            dropped = true;
             let message = format!("a legend key is {like}, not {key:?}");
-            context.note(ScenarioError::new(at, message));
-            sound = false;
+            context.note(Diagnostic::new(at, message));
             continue;
         };
-        let DeValue::Table(entries) = value else {
-            let message = "a legend entry must be a table, such as { name = \"sand\" }";
-            context.note(ScenarioError::new(span, message));
-            sound = false;
-            continue;
-        };
-        let entry = Table::new(context, span, "a legend entry", entries);
-        match read_terrain(entry) {
-            Some(terrain) => {
-                legend.symbols.push(symbol);
-                legend.terrains.push(terrain);
-            }
-            None => sound = false,
-        }
+        legend.symbols.push(symbol);
+        legend
+            .terrains
+            .push(if let DeValue::Table(entries) = value {
+                read_terrain(key, Table::new(context, span, "a legend entry", entries))
+            } else {
+                let message = "a legend entry must be a table, such as { name = \"sand\" }";
+                context.note(Diagnostic::new(span, message));
+                unreadable(key)
+            });
     }
     let count = legend.terrains.len();
-    if sound && !(1..=MAX_TERRAINS).contains(&count) {
+    let fits = (1..=MAX_TERRAINS).contains(&count);
+    if !fits && !dropped {
         let message = format!("the legend has {count} entries; allowed is 1 to {MAX_TERRAINS}");
-        context.note(ScenarioError::new(table.span().clone(), message));
-        sound = false;
+        context.note(Diagnostic::new(table.span().clone(), message));
     }
-    sound.then_some(legend)
+    fits.then_some(legend)
 }
 
-fn read_terrain(table: Table<'_>) -> Option<Terrain> {
+/// Stands for a terrain of which nothing could be read: that is an error, and everything else is checked as if it were
+/// open.
+fn unreadable(symbol: &str) -> Terrain {
+    Terrain::open(&format!("unreadable {symbol:?}"))
+}
+
+/// The terrain of a symbol; what could not be read of it is as usual.
+fn read_terrain(symbol: &str, table: Table<'_>) -> Terrain {
     let name = table.field("name").needed().name();
     let range = f64::from(Terrain::SLOWEST)..=f64::from(Terrain::FASTEST);
     let speed = table.field("speed").or(1.0, |field| {
@@ -108,12 +112,13 @@ fn read_terrain(table: Table<'_>) -> Option<Terrain> {
     let passable = flag("passable", true);
     let blocks_sight = flag("blocks_sight", false);
     table.finish();
-    Some(Terrain {
-        name: name?.to_owned(),
-        speed: speed? as f32,
-        passable: passable?,
-        blocks_sight: blocks_sight?,
-    })
+    let unreadable = unreadable(symbol);
+    Terrain {
+        name: name.map_or(unreadable.name, str::to_owned),
+        speed: speed.unwrap_or(1.0) as f32,
+        passable: passable.unwrap_or(true),
+        blocks_sight: blocks_sight.unwrap_or(false),
+    }
 }
 
 /// The same range in the decimals that a user would write: `0.1`, not its nearest `f32`.
@@ -122,8 +127,7 @@ fn round(range: core::ops::RangeInclusive<f64>) -> core::ops::RangeInclusive<f64
     rounded(*range.start())..=rounded(*range.end())
 }
 
-/// The size of a grid of rows, in cells; every row that is longer or shorter than the first is
-/// noted.
+/// The size of a grid of rows, in cells: as wide as most of them. Every row that is longer or shorter is noted.
 pub(super) fn measure(context: &Context<'_>, span: &Span, rows: &[Row<'_>]) -> Option<(u32, u32)> {
     let most = MAX_CELLS_A_SIDE as usize;
     let height = rows.len();
@@ -134,16 +138,17 @@ pub(super) fn measure(context: &Context<'_>, span: &Span, rows: &[Row<'_>]) -> O
     };
     if width == 0 {
         let message = "the map has no cells; it needs at least one row of one character";
-        context.note(ScenarioError::new(span.clone(), message));
+        context.note(Diagnostic::new(span.clone(), message));
         return None;
     }
     if width.max(height) > most {
         let message =
             format!("the map is {width} by {height} cells; at most {most} a side are allowed");
-        context.note(ScenarioError::new(span.clone(), message));
+        context.note(Diagnostic::new(span.clone(), message));
         return None;
     }
-    even_rows(context, rows, width).then_some((width as u32, rows.len() as u32))
+    even_rows(context, rows, width);
+    Some((width as u32, rows.len() as u32))
 }
 
 /// The number of characters that most rows have; of several, the one that comes first.
@@ -169,37 +174,46 @@ fn even_rows(context: &Context<'_>, rows: &[Row<'_>], width: usize) -> bool {
         if found != width {
             even = false;
             let message = format!("this row has {found} characters, most have {width}");
-            context.note(ScenarioError::new(at.clone(), message));
+            context.note(Diagnostic::new(at.clone(), message));
         }
     }
     even
 }
 
-/// The class of each cell, from the lowest row up. A character without an entry is noted where
-/// it first stands.
-pub(super) fn read_classes(
+/// The terrains of a map, and which of them each cell is, from the lowest row up. A character without an entry is noted
+/// where it first stands; cells that could not be read are open.
+pub(super) fn read_grid(
     context: &Context<'_>,
-    legend: &Legend,
+    legend: Legend,
     rows: &[Row<'_>],
-) -> Option<Vec<u8>> {
+    (width, height): (u32, u32),
+) -> (Vec<Terrain>, Vec<u8>) {
+    let Legend {
+        symbols,
+        mut terrains,
+    } = legend;
+    let nothing = terrains.len().min(MAX_TERRAINS - 1) as u8;
     let mut unknown: Vec<char> = Vec::new();
-    let mut classes = Vec::new();
+    let mut classes = Vec::with_capacity(width as usize * height as usize);
     for (row, at) in rows.iter().rev() {
+        let end = classes.len() + width as usize;
         for (byte, symbol) in row.char_indices() {
-            match legend.symbols.iter().position(|known| *known == symbol) {
-                Some(class) => classes.push(class as u8),
-                None if unknown.contains(&symbol) => {}
-                None => {
-                    unknown.push(symbol);
-                    let names: Vec<String> = legend.symbols.iter().map(char::to_string).collect();
-                    let names = one_of(names.iter().map(String::as_str));
-                    let message = format!("the legend has no entry for {symbol:?}; it has {names}");
-                    context.note(ScenarioError::new(character(at, byte, symbol), message));
-                }
+            let class = symbols.iter().position(|known| *known == symbol);
+            classes.push(class.map_or(nothing, |class| class as u8));
+            if class.is_none() && !unknown.contains(&symbol) {
+                unknown.push(symbol);
+                let names: Vec<String> = symbols.iter().map(char::to_string).collect();
+                let names = one_of(names.iter().map(String::as_str));
+                let message = format!("the legend has no entry for {symbol:?}; it has {names}");
+                context.note(Diagnostic::new(character(at, byte, symbol), message));
             }
         }
+        classes.resize(end, nothing);
     }
-    unknown.is_empty().then_some(classes)
+    if usize::from(nothing) == terrains.len() && classes.contains(&nothing) {
+        terrains.push(unreadable("cells"));
+    }
+    (terrains, classes)
 }
 
 /// The heights at the cell centres, from the lowest row up, if any are given.
@@ -228,7 +242,7 @@ fn read_heights(table: &Table<'_>, size: Option<(u32, u32)>) -> Result<Option<Ve
             let Some(steps) = symbol.to_digit(36) else {
                 let message =
                     format!("a height is a digit 0 to 9 or a letter a to z, not {symbol:?}");
-                context.note(ScenarioError::new(character(at, byte, symbol), message));
+                context.note(Diagnostic::new(character(at, byte, symbol), message));
                 return Err(());
             };
             heights.push(steps as f32 * step_m.unwrap_or(1.0) as f32);

@@ -1,7 +1,7 @@
 //! Scenario files: a map, a roster, units and a script, in TOML.
 //!
 //! The types to know: [`Scenario`] (loaded from text), [`Play`] (a scenario under way) and
-//! [`ScenarioErrors`] (all that is wrong with one, each at its line and column). Loading is all or
+//! [`Diagnostics`] (all that is wrong with one, each at its line and column). Loading is all or
 //! nothing, and reads files only through the caller.
 //!
 //! ```
@@ -70,8 +70,8 @@ mod ways;
 mod write;
 
 pub use entry::{GroundChange, GroupDeed, Recipients, ScriptAct, ScriptLine, Scripted};
-pub use error::{MAX_ERRORS, ScenarioError, Span};
-pub use errors::ScenarioErrors;
+pub use error::{Diagnostic, MAX_ERRORS, Span};
+pub use errors::Diagnostics;
 pub use flocks::{FlockPlan, ZoneChange, ZonePlan};
 pub use measure::{
     FlockMeasured, FlockPart, Measure, Measured, OrderMeasured, Overlap, STILL_M_S, TallyLine,
@@ -125,14 +125,16 @@ pub struct Scenario {
     pub zones: Vec<ZonePlan>,
     /// What the players do, in order of time.
     pub script: Vec<Scripted>,
+    /// What is allowed in its files, but hardly what was meant: a key that an order has no use for, say.
+    pub warnings: Diagnostics,
 }
 
 impl Scenario {
     /// Reads a scenario that is a single text.
     ///
     /// # Errors
-    /// [`ScenarioErrors`] with all that is wrong with it.
-    pub fn parse(text: &str) -> Result<Scenario, ScenarioErrors> {
+    /// [`Diagnostics`] with all that is wrong with it.
+    pub fn parse(text: &str) -> Result<Scenario, Diagnostics> {
         Scenario::load("scenario.toml", &|name| {
             if name == "scenario.toml" {
                 Ok(text.to_owned())
@@ -145,9 +147,9 @@ impl Scenario {
     /// Reads a scenario from the file called `main` and those that it includes.
     ///
     /// # Errors
-    /// [`ScenarioErrors`] with all that is wrong with them. Files that cannot be read are among
+    /// [`Diagnostics`] with all that is wrong with them. Files that cannot be read are among
     /// these.
-    pub fn load(main: &str, read: Read<'_>) -> Result<Scenario, ScenarioErrors> {
+    pub fn load(main: &str, read: Read<'_>) -> Result<Scenario, Diagnostics> {
         let (sources, order, errors) = source::gather(main, read);
         let documents: Vec<_> = sources
             .iter()
@@ -162,11 +164,11 @@ impl Scenario {
                 if (1..=40).contains(&piece.len()) && !piece.contains('\n') {
                     message = format!("{message}, at {piece:?}");
                 }
-                context.note(ScenarioError::new(Span { file, bytes }, message));
+                context.note(Diagnostic::new(Span { file, bytes }, message));
             }
         }
         // A file that is no TOML would only raise follow-on errors.
-        let scenario = if context.has_mistakes() {
+        let scenario = if context.has_errors() {
             None
         } else {
             let tables = order
@@ -175,12 +177,13 @@ impl Scenario {
                 .collect();
             read_all(&context, tables)
         };
-        let mut errors = context.into_mistakes();
-        errors.sort_by_key(|error| (error.span.file, error.span.bytes.start));
-        errors.dedup();
+        let (errors, warnings) = context.finish();
         match scenario {
-            Some(scenario) if errors.is_empty() => Ok(scenario),
-            _ => Err(ScenarioErrors { errors, sources }),
+            Some(scenario) if errors.is_empty() => Ok(Scenario {
+                warnings: Diagnostics::new(warnings, sources),
+                ..scenario
+            }),
+            _ => Err(Diagnostics::new(errors, sources)),
         }
     }
 }
@@ -210,7 +213,7 @@ fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<Scenario> {
     let head = only_one(context, &files, "scenario", "the [scenario] table").and_then(read_head);
     let ground = only_one(context, &files, "ground", "the [ground] table").and_then(ground::read);
     let gaits = read_gaits(&files, ground.as_ref());
-    let ground = ground.and_then(|ground| gaits.put_on(ground));
+    let ground = ground.map(|ground| gaits.put_on(ground));
     let ground = read_fixtures(&files, ground, &gaits);
     let waypoints = read_places(context, &files, ground.as_ref());
     let tallies = read_tallies(&files, ground.as_ref());
@@ -221,7 +224,8 @@ fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<Scenario> {
     let kinds = roster::finish_kinds(&rules.kinds, context, ground.as_ref(), main);
     let cast = read_cast(context, &files, ground.as_ref(), &sides, &kinds);
     let flocks = read_flocks(&files, &cast);
-    let script = read_script(context, &files, ground.as_ref(), (&sides, &cast, &flocks));
+    let end_s = head.as_ref().map(|head| head.duration_s);
+    let script = read_script(context, &files, ground.as_ref(), (&cast, &flocks), end_s);
     for file in files {
         file.finish();
     }
@@ -229,7 +233,11 @@ fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<Scenario> {
     let head = head?;
     let setup = WorldSetup {
         sides: sides.all,
-        kinds: kinds.all.into_iter().collect::<Option<_>>()?,
+        kinds: kinds
+            .all
+            .into_iter()
+            .map(roster::Known::sound)
+            .collect::<Option<_>>()?,
         seed: head.seed,
         ticks_per_second: head.ticks_per_second,
         plan_budget: head.plan_budget,
@@ -246,6 +254,7 @@ fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<Scenario> {
         flocks: flocks.plans.all.into_iter().collect::<Option<_>>()?,
         zones: flocks.zones.all.into_iter().collect::<Option<_>>()?,
         script,
+        warnings: Diagnostics::default(),
     })
 }
 
@@ -295,7 +304,7 @@ fn read_fixtures(files: &[Table<'_>], ground: Option<Ground>, gaits: &Gaits) -> 
             fixtures.read_link(table, ground.as_ref(), gaits);
         });
     }
-    fixtures.put_on(ground?)
+    Some(fixtures.put_on(ground?))
 }
 
 fn read_places(
@@ -330,7 +339,7 @@ fn read_cast<'a>(
     files: &[Table<'_>],
     ground: Option<&'a Ground>,
     sides: &'a Named<crate::world::Side>,
-    kinds: &'a Named<Option<crate::world::Kind>>,
+    kinds: &'a Named<roster::Known>,
 ) -> Cast<'a> {
     let mut cast = Cast {
         context,
@@ -341,8 +350,26 @@ fn read_cast<'a>(
         groups: Named::new("unit or block"),
     };
     for file in files {
-        each(file, "unit", "a unit", |table| cast.read_unit(table));
-        each(file, "block", "a block", |table| cast.read_block(table));
+        let tables = |key, what| {
+            if file.field(key).is_given() {
+                file.tables(key, what)
+            } else {
+                Vec::new()
+            }
+        };
+        let units = tables("unit", "a unit").into_iter();
+        let units = units.map(|table| (table, false));
+        let blocks = tables("block", "a block").into_iter();
+        let mut all: Vec<_> = units.chain(blocks.map(|table| (table, true))).collect();
+        // Units are numbered in the order in which they stand in the file, by themselves or in blocks.
+        all.sort_by_key(|(table, _)| table.span().bytes.start);
+        for (table, is_block) in all {
+            if is_block {
+                cast.read_block(table);
+            } else {
+                cast.read_unit(table);
+            }
+        }
     }
     cast
 }
@@ -364,14 +391,23 @@ fn read_script(
     context: &Context<'_>,
     files: &[Table<'_>],
     ground: Option<&Ground>,
-    (sides, cast, flocks): (&Named<crate::world::Side>, &Cast<'_>, &Flocks),
+    (cast, flocks): (&Cast<'_>, &Flocks),
+    end_s: Option<f64>,
 ) -> Vec<Scripted> {
     let mut script = Vec::new();
+    let stage = script::Stage {
+        cast,
+        flocks,
+        ground,
+        end_s,
+        late: Default::default(),
+    };
     for file in files {
         each(file, "script", "a script entry", |table| {
-            script.extend(script::read(table, sides, &cast.groups, (ground, flocks)));
+            script.extend(stage.read(table));
         });
     }
+    stage.warn_of_late(context);
     let main = files.last().map_or(0, |file| file.span().file);
     check_script_length(context, main, script.len());
     script.sort_by(|a: &Scripted, b| a.time_s.total_cmp(&b.time_s));
@@ -432,7 +468,7 @@ fn only_one<'a>(
         match &first {
             Some(known) => {
                 let message = format!("there is a [{key}] already");
-                let error = ScenarioError::new(table.span().clone(), message);
+                let error = Diagnostic::new(table.span().clone(), message);
                 context.note(error.with_other(known.span().clone(), "first defined"));
             }
             None => first = Some(table),
@@ -440,7 +476,7 @@ fn only_one<'a>(
     }
     if !seen && let Some(main) = files.last() {
         let message = format!("a scenario needs a [{key}]");
-        context.note(ScenarioError::new(main.span().clone(), message));
+        context.note(Diagnostic::new(main.span().clone(), message));
     }
     first
 }
@@ -452,6 +488,6 @@ fn check_script_length(context: &Context<'_>, main: usize, count: usize) {
             file: main,
             bytes: 0..0,
         };
-        context.note(ScenarioError::new(span, message));
+        context.note(Diagnostic::new(span, message));
     }
 }

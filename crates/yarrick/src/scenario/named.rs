@@ -1,6 +1,6 @@
 //! Things with names, and looking them up.
 
-use super::error::{ScenarioError, Span};
+use super::error::{Diagnostic, Span};
 use super::table::{Context, Field};
 use core::ops::Range;
 use std::collections::BTreeMap;
@@ -32,7 +32,7 @@ impl<T> Named<T> {
         match self.position(name).map(|at| &self.names[at].1) {
             Some(first) => {
                 let message = format!("there is a {} called {name:?} already", self.what);
-                let error = ScenarioError::new(span, message);
+                let error = Diagnostic::new(span, message);
                 context.note(error.with_other(first.clone(), "first defined"));
             }
             None => {
@@ -67,14 +67,14 @@ impl<T> Named<T> {
         if count == 0 {
             let span = Span { file, bytes: 0..0 };
             let message = format!("a scenario needs at least one [[{what}]]");
-            context.note(ScenarioError::new(span, message));
+            context.note(Diagnostic::new(span, message));
         } else if count > most {
             let span = self.names[most].1.clone();
             let message = format!(
                 "this is {what} number {}; at most {most} are allowed",
                 most + 1
             );
-            context.note(ScenarioError::new(span, message));
+            context.note(Diagnostic::new(span, message));
         }
     }
 }

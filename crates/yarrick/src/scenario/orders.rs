@@ -1,7 +1,7 @@
 //! The plain orders of a script: what is to be done, and by whom.
 
 use super::entry::{Recipients, ScriptAct};
-use super::error::{ScenarioError, Span};
+use super::error::{Diagnostic, Span};
 use super::named::Names;
 use super::table::{Field, Table};
 use crate::geom::Vec2;
@@ -16,7 +16,11 @@ pub(super) fn read(table: &Table<'_>, names: &Names) -> Option<ScriptAct> {
     let action = kind.and_then(|kind| (kind.read)(&fields));
     // Asked for whatever the order, so that a misspelt order does not make them unknown keys.
     for key in ORDERS.iter().flat_map(|kind| kind.keys) {
-        table.field(key);
+        let field = table.field(key);
+        let is_used = kind.is_none_or(|kind| kind.keys.contains(key));
+        if field.is_given() && !is_used {
+            warn_of_unused(table, &field, key);
+        }
     }
     let units = whom(table, names);
     let when = table
@@ -27,6 +31,14 @@ pub(super) fn read(table: &Table<'_>, names: &Names) -> Option<ScriptAct> {
         units: units?,
         when: when?,
     })
+}
+
+fn warn_of_unused(table: &Table<'_>, field: &Field<'_>, key: &str) {
+    let order = table.field("order");
+    let word = order.name().unwrap_or_default();
+    let message = format!("{word:?} has no use for {key:?}");
+    let warning = Diagnostic::new(field.span.clone(), message);
+    table.context().warn(warning);
 }
 
 /// The keys that say what an order is about.
@@ -59,6 +71,10 @@ impl OrderReader for Fields<'_> {
             (true, false) => {
                 let units = self.names.named_by(self.table.context(), &target)?;
                 let units = self.names.all[units].clone();
+                // One of which nothing could be read has been noted where it stands.
+                if units.is_empty() {
+                    return None;
+                }
                 if units.len() != 1 {
                     let count = units.len();
                     let message = format!("this names {count} units; a target is a single one");
@@ -189,9 +205,7 @@ fn id(table: &Table<'_>, name: &str, span: &Span) -> Option<UnitId> {
     let parsed = name.parse();
     if parsed.is_err() {
         let message = format!("{name:?} is not an id: {NotAnId}");
-        table
-            .context()
-            .note(ScenarioError::new(span.clone(), message));
+        table.context().note(Diagnostic::new(span.clone(), message));
     }
     parsed.ok()
 }

@@ -1,6 +1,6 @@
 //! `[[place]]` and `[[leg]]`: a waypoint graph, as a designer draws it.
 
-use super::error::{ScenarioError, Span};
+use super::error::{Diagnostic, Span};
 use super::named::Named;
 use super::table::{Context, Table};
 use super::ways::note_off_map;
@@ -74,7 +74,7 @@ impl Drawn {
             });
             if from == to {
                 let message = "this leg leads from a place to itself";
-                context.note(ScenarioError::new(table.span().clone(), message.to_owned()));
+                context.note(Diagnostic::new(table.span().clone(), message.to_owned()));
             }
         }
         table.finish();
@@ -91,7 +91,7 @@ impl Drawn {
         match Waypoints::new(self.places.all, self.legs) {
             Ok(waypoints) => Some(waypoints),
             Err(error) => {
-                let note = |span| context.note(ScenarioError::new(span, error.to_string()));
+                let note = |span| context.note(Diagnostic::new(span, error.to_string()));
                 span.map(note);
                 None
             }

@@ -9,9 +9,9 @@
 //! A list of pairs has one a line: four numbers, apart by blanks or commas. They are the start and the
 //! goal, x and y each, in metres. Blank lines count for nothing, nor does what follows a `#`.
 
-use super::error::{MAX_ERRORS, ScenarioError, Span};
-use super::errors::ScenarioErrors;
-use super::ground::{measure, read_classes, read_keyed, read_legend};
+use super::error::{Diagnostic, MAX_ERRORS, Span};
+use super::errors::Diagnostics;
+use super::ground::{measure, read_grid, read_keyed, read_legend};
 use super::source::Source;
 use super::table::{Context, Table};
 use super::{MAX_FILE_BYTES, Scenario};
@@ -38,12 +38,12 @@ impl Scenario {
     /// the file, for messages; `legend` the name and the text of another, if [`USUAL_LEGEND`] does not do.
     ///
     /// # Errors
-    /// [`ScenarioErrors`] with all that is wrong with both.
+    /// [`Diagnostics`] with all that is wrong with both.
     pub fn of_rows(
         name: &str,
         text: &str,
         legend: Option<(&str, &str)>,
-    ) -> Result<Scenario, ScenarioErrors> {
+    ) -> Result<Scenario, Diagnostics> {
         let legend = legend.unwrap_or(("the usual legend", USUAL_LEGEND));
         with_legend((name, text), legend, read_rows)
     }
@@ -52,14 +52,14 @@ impl Scenario {
     /// row from the top. The legend says by its keys, such as `"#c6d6dc"`, what each colour means.
     ///
     /// # Errors
-    /// [`ScenarioErrors`] with all that is wrong with both; of each colour that the legend does not name, the
+    /// [`Diagnostics`] with all that is wrong with both; of each colour that the legend does not name, the
     /// first pixel.
     pub fn of_pixels(
         name: &str,
         width: u32,
         pixels: &[[u8; 3]],
         legend: (&str, &str),
-    ) -> Result<Scenario, ScenarioErrors> {
+    ) -> Result<Scenario, Diagnostics> {
         with_legend((name, ""), legend, |context, legend| {
             read_pixels(context, legend, width, pixels)
         })
@@ -83,6 +83,7 @@ impl Scenario {
             zones: Vec::new(),
             units: Vec::new(),
             script: Vec::new(),
+            warnings: Diagnostics::default(),
         }
     }
 }
@@ -92,7 +93,7 @@ fn with_legend(
     (name, text): (&str, &str),
     (legend_name, legend): (&str, &str),
     read: impl FnOnce(&Context<'_>, Table<'_>) -> Option<Ground>,
-) -> Result<Scenario, ScenarioErrors> {
+) -> Result<Scenario, Diagnostics> {
     let source = |name: &str, text: &str| Source {
         name: name.to_owned(),
         text: text.to_owned(),
@@ -103,7 +104,7 @@ fn with_legend(
     if let Err(error) = &parsed {
         let bytes = error.span().unwrap_or(0..0);
         let message = error.message().trim_end().replace('\n', "; ");
-        errors.push(ScenarioError::new(Span { file: 1, bytes }, message));
+        errors.push(Diagnostic::new(Span { file: 1, bytes }, message));
     }
     let context = Context::new(&sources, errors);
     let ground = parsed.as_ref().ok().and_then(|table| {
@@ -116,11 +117,10 @@ fn with_legend(
             Table::new(&context, span, "the legend", table.get_ref()),
         )
     });
-    let mut errors = context.into_mistakes();
-    errors.sort_by_key(|error| (error.span.file, error.span.bytes.start));
+    let (errors, _) = context.finish();
     match ground {
         Some(ground) if errors.is_empty() => Ok(Scenario::of_ground(name, ground)),
-        _ => Err(ScenarioErrors { errors, sources }),
+        _ => Err(Diagnostics::new(errors, sources)),
     }
 }
 
@@ -160,7 +160,7 @@ fn read_pixels(
                         x + 1,
                         y + 1
                     );
-                    context.note(ScenarioError::new(whole.clone(), message));
+                    context.note(Diagnostic::new(whole.clone(), message));
                 }
             }
         }
@@ -169,7 +169,7 @@ fn read_pixels(
         return None;
     }
     Ground::new(width, rows.len() as u32, 1.0, legend.terrains, classes)
-        .map_err(|error| context.note(ScenarioError::new(whole, error.to_string())))
+        .map_err(|error| context.note(Diagnostic::new(whole, error.to_string())))
         .ok()
 }
 
@@ -181,7 +181,7 @@ fn read_rows(context: &Context<'_>, legend: Table<'_>) -> Option<Ground> {
     let text = &context.source(0).text;
     if text.len() > MAX_FILE_BYTES {
         let message = format!("a map has at most {MAX_FILE_BYTES} bytes");
-        context.note(ScenarioError::new(whole, message));
+        context.note(Diagnostic::new(whole, message));
         return None;
     }
     let legend = read_legend(legend);
@@ -189,13 +189,10 @@ fn read_rows(context: &Context<'_>, legend: Table<'_>) -> Option<Ground> {
     while rows.last().is_some_and(|(row, _)| row.is_empty()) {
         rows.pop();
     }
-    let size = measure(context, &whole, &rows);
-    let legend = legend?;
-    // Whatever is wrong with single characters is told even where rows are ragged.
-    let classes = read_classes(context, &legend, &rows);
-    let ((width, height), classes) = size.zip(classes)?;
-    Ground::new(width, height, 1.0, legend.terrains, classes)
-        .map_err(|error| context.note(ScenarioError::new(whole, error.to_string())))
+    let (width, height) = measure(context, &whole, &rows)?;
+    let (terrains, classes) = read_grid(context, legend?, &rows, (width, height));
+    Ground::new(width, height, 1.0, terrains, classes)
+        .map_err(|error| context.note(Diagnostic::new(whole, error.to_string())))
         .ok()
 }
 
@@ -214,8 +211,8 @@ fn lines(text: &str) -> Vec<(&str, Span)> {
 /// Reads a list of starts and goals, in metres. `name` is that of the file, for messages.
 ///
 /// # Errors
-/// [`ScenarioErrors`] with every line that is wrong, and for a list without any pair.
-pub fn read_pairs(name: &str, text: &str) -> Result<Vec<(Vec2, Vec2)>, ScenarioErrors> {
+/// [`Diagnostics`] with every line that is wrong, and for a list without any pair.
+pub fn read_pairs(name: &str, text: &str) -> Result<Vec<(Vec2, Vec2)>, Diagnostics> {
     let sources = vec![Source {
         name: name.to_owned(),
         text: text.to_owned(),
@@ -241,7 +238,7 @@ pub fn read_pairs(name: &str, text: &str) -> Result<Vec<(Vec2, Vec2)>, ScenarioE
                 let message = format!(
                     "a line has four numbers of at most {MAX_COORDINATE_M}: from x, from y, to x, to y"
                 );
-                errors.push(ScenarioError::new(span, message));
+                errors.push(Diagnostic::new(span, message));
             }
         }
     }
@@ -250,20 +247,17 @@ pub fn read_pairs(name: &str, text: &str) -> Result<Vec<(Vec2, Vec2)>, ScenarioE
         bytes: 0..0,
     };
     if pairs.is_empty() && errors.is_empty() {
-        errors.push(ScenarioError::new(
-            whole,
-            "there is no pair in it".to_owned(),
-        ));
+        errors.push(Diagnostic::new(whole, "there is no pair in it".to_owned()));
     } else if pairs.len() > MAX_PAIRS {
         let message = format!(
             "it has {} pairs; at most {MAX_PAIRS} are allowed",
             pairs.len()
         );
-        errors.push(ScenarioError::new(whole, message));
+        errors.push(Diagnostic::new(whole, message));
     }
     if errors.is_empty() {
         Ok(pairs)
     } else {
-        Err(ScenarioErrors { errors, sources })
+        Err(Diagnostics::new(errors, sources))
     }
 }

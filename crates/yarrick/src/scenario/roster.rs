@@ -1,6 +1,6 @@
 //! `[[kind]]`: what units there are.
 
-use super::error::{ScenarioError, Span};
+use super::error::{Diagnostic, Span};
 use super::named::Named;
 use super::table::{Context, Field, Table};
 use super::ways::Gaits;
@@ -19,6 +19,8 @@ pub(super) struct Draft {
     given: Vec<Option<Given>>,
     /// Whether a value was given that could not be read: it is not missing then.
     flawed: bool,
+    /// Whether that was the radius or the gait.
+    no_body: bool,
 }
 
 /// The value of a property.
@@ -39,11 +41,14 @@ pub(super) fn read_kind(drafts: &mut Named<Draft>, table: Table<'_>, gaits: &Gai
     let name = table.field("name").needed();
     let base = table.field("based_on");
     let mut flawed = base.is_given() && base.name().is_none();
+    let mut no_body = flawed;
     let given = Kind::properties()
         .map(|property| {
             let field = table.field(property.key);
             let given = field.if_given(|field| read(property, &table, field, gaits));
-            flawed |= field.is_given() && given.is_none() && decides_much(property);
+            let is_flawed = field.is_given() && given.is_none();
+            flawed |= is_flawed && decides_much(property);
+            no_body |= is_flawed && matches!(property.key, "radius" | "gait");
             given
         })
         .collect();
@@ -53,6 +58,7 @@ pub(super) fn read_kind(drafts: &mut Named<Draft>, table: Table<'_>, gaits: &Gai
         based_on: base.if_given(|base| Some((base.name()?.to_owned(), base.span.clone()))),
         given,
         flawed,
+        no_body,
     };
     if let Some(given) = name.name() {
         drafts.add(context, given, name.span.clone(), draft);
@@ -130,18 +136,34 @@ impl Given {
     }
 }
 
-/// Makes kinds of the drafts: `None` for one that is unsound, with all that is wrong noted.
+/// A kind, or what is known of one that is unsound: units are checked all the same.
+pub(super) struct Known {
+    pub(super) kind: Kind,
+    is_sound: bool,
+    /// Whether its radius and its gait are known: then it can be told where it fits.
+    pub(super) has_body: bool,
+}
+
+impl Known {
+    /// The kind, if nothing is wrong with it.
+    pub(super) fn sound(self) -> Option<Kind> {
+        self.is_sound.then_some(self.kind)
+    }
+}
+
+/// Makes kinds of the drafts. All that is wrong is noted.
 pub(super) fn finish_kinds(
     drafts: &Named<Draft>,
     context: &Context<'_>,
     ground: Option<&Ground>,
     main: usize,
-) -> Named<Option<Kind>> {
+) -> Named<Known> {
     drafts.check_count(context, main, MAX_KINDS);
     let mut kinds = Named::new("kind");
     for (at, draft) in drafts.all.iter().enumerate() {
         let (name, span) = &drafts.names[at];
-        let kind = filled_in(drafts, context, at).and_then(|full| full.finish(context, name));
+        let full = filled_in(drafts, context, at);
+        let kind = full.unwrap_or_else(|| draft.alone()).finish(context, name);
         let widest = ground.map_or(f32::MAX, |g| g.cell_m() * ClearanceMap::MAX_RADIUS_CELLS);
         if let Some(radius_m) = draft
             .number("radius")
@@ -150,7 +172,7 @@ pub(super) fn finish_kinds(
             let message = format!(
                 "{name:?} has a radius of {radius_m} m; on cells of this size {widest} m are allowed"
             );
-            context.note(ScenarioError::new(draft.radius_span.clone(), message));
+            context.note(Diagnostic::new(draft.radius_span.clone(), message));
         }
         kinds.add(context, name, span.clone(), kind);
     }
@@ -177,7 +199,7 @@ fn filled_in(drafts: &Named<Draft>, context: &Context<'_>, at: usize) -> Option<
                 let round = names.collect::<Vec<_>>().join(" → ");
                 let message =
                     format!("kinds are based on one another in a circle: {round} → {base}");
-                context.note(ScenarioError::new(span.clone(), message));
+                context.note(Diagnostic::new(span.clone(), message));
             }
             return None;
         }
@@ -186,6 +208,7 @@ fn filled_in(drafts: &Named<Draft>, context: &Context<'_>, at: usize) -> Option<
             *value = value.or(*inherited);
         }
         full.flawed |= from.flawed;
+        full.no_body |= from.no_body;
         chain.push(next);
         last = next;
     }
@@ -202,25 +225,39 @@ impl Draft {
         }
     }
 
-    fn finish(self, context: &Context<'_>, name: &str) -> Option<Kind> {
-        let mut is_whole = !self.flawed;
-        let mut kind = Kind::walker(name, 0.0, 0.0);
+    /// What is known of one whose base is not: nothing of it is missing.
+    fn alone(&self) -> Draft {
+        Draft {
+            flawed: true,
+            no_body: true,
+            ..self.clone()
+        }
+    }
+
+    fn finish(self, context: &Context<'_>, name: &str) -> Known {
+        let mut is_sound = !self.flawed;
+        let mut kind = Kind::walker(name, Kind::MIN_RADIUS_M, 0.0);
         for (property, given) in Kind::properties().zip(&self.given) {
             match given {
                 Some(given) => given.set(&mut kind, property),
                 None if property.default.is_some() => {}
                 None => {
-                    is_whole = false;
+                    is_sound = false;
                     if !self.flawed {
                         let key = property.key;
                         let message = format!(
                             "{name:?} needs the key {key:?}, of its own or of a kind it is based on"
                         );
-                        context.note(ScenarioError::new(self.span.clone(), message));
+                        context.note(Diagnostic::new(self.span.clone(), message));
                     }
                 }
             }
         }
-        is_whole.then_some(kind)
+        let has_body = !self.no_body && self.number("radius").is_some();
+        Known {
+            kind,
+            is_sound,
+            has_body,
+        }
     }
 }

@@ -1,80 +1,142 @@
 //! `[[script]]`: what the players do, and when.
 
 use super::entry::{GroundChange, GroupDeed, ScriptAct, ScriptLine, Scripted};
-use super::error::ScenarioError;
+use super::error::{Diagnostic, Span};
 use super::flocks::{Flocks, ZoneChange};
-use super::named::Named;
-use super::named::Names;
 use super::orders;
-use super::table::Table;
+use super::table::{Context, Table};
+use super::units::Cast;
 use super::ways::note_off_map;
 use crate::geom::Vec2;
 use crate::ground::{DoorId, Ground, Patch};
 use crate::motion::formation::Form;
 use crate::select::{Button, GROUPS, Keys, PointerAction};
-use crate::world::{Side, SideId, Verb};
+use crate::world::{Action, SideId, UnitId, Verb};
+use core::cell::RefCell;
 
 /// The longest that a scenario lasts, in seconds.
 pub const MAX_SECONDS: f64 = 86_400.0;
 
-/// Reads one entry.
-pub(super) fn read(
-    table: Table<'_>,
-    sides: &Named<Side>,
-    names: &Names,
-    (ground, flocks): (Option<&Ground>, &Flocks),
-) -> Option<Scripted> {
-    const KEYS: [&str; 8] = [
-        "pointer", "order", "group", "intent", "door", "ground", "zone", "form",
-    ];
-    let context = table.context();
-    let time = table.field("time").needed();
-    let time_s = time.number(0.0..=MAX_SECONDS, "seconds");
-    let given: Vec<&str> = KEYS
-        .into_iter()
-        .filter(|key| table.field(key).is_given())
-        .collect();
-    let side = table.field("side");
-    let side = match given[..] {
-        // The ground and the zones change on nobody's behalf.
-        ["door" | "ground" | "zone"] if !side.is_given() => Some(0),
-        _ => sides.named_by(context, &side.needed()),
-    };
-    let act = match given[..] {
-        ["pointer"] => read_pointer(&table),
-        ["order"] => orders::read(&table, names),
-        ["group"] => read_group(&table),
-        ["intent"] => {
-            let verb = table.field("intent").choice(&Verb::WORDS);
-            verb.map(ScriptAct::Intent)
-        }
-        ["door"] => read_door(&table, ground),
-        ["ground"] => read_ground(&table, ground),
-        ["zone"] => read_zone(&table, flocks),
-        ["form"] => table.field("form").choice(&forms()).map(ScriptAct::Form),
-        _ => {
+/// What a script is about.
+pub(super) struct Stage<'a> {
+    pub(super) cast: &'a Cast<'a>,
+    pub(super) flocks: &'a Flocks,
+    pub(super) ground: Option<&'a Ground>,
+    /// When the scenario ends, in seconds.
+    pub(super) end_s: Option<f64>,
+    /// Where the times of entries stand that come after that.
+    pub(super) late: RefCell<Vec<Span>>,
+}
+
+impl Stage<'_> {
+    /// Reads one entry.
+    pub(super) fn read(&self, table: Table<'_>) -> Option<Scripted> {
+        let context = table.context();
+        let time_s = self.read_time(&table);
+        let given: Vec<&str> = KEYS
+            .into_iter()
+            .filter(|key| table.field(key).is_given())
+            .collect();
+        let side = table.field("side");
+        let side = match given[..] {
+            // The ground and the zones change on nobody's behalf.
+            ["door" | "ground" | "zone"] if !side.is_given() => Some(0),
+            _ => self.cast.sides.named_by(context, &side.needed()),
+        };
+        let side = side.map(|side| SideId(side as u8));
+        let Some(act) = self.read_act(&table, &given) else {
             let message = format!(
                 "a script entry needs one of \"pointer\", \"order\", \"group\", \"intent\", \"door\", \
                  \"ground\", \"zone\" and \"form\", not {}",
                 given.len()
             );
-            context.note(ScenarioError::new(table.span().clone(), message));
+            context.note(Diagnostic::new(table.span().clone(), message));
             return None;
+        };
+        if let (Some(side), Some(ScriptAct::Order { action, .. })) = (side, &act) {
+            self.warn_of_own_target(&table, side, action);
         }
-    };
-    let span = table.span().clone();
-    table.finish();
-    let source = context.source(span.file);
-    Some(Scripted {
-        line: ScriptLine {
-            file: source.name.clone(),
-            line: source.line_and_column(span.bytes.start).0,
-        },
-        time_s: time_s?,
-        side: SideId(side? as u8),
-        act: act?,
-    })
+        let span = table.span().clone();
+        table.finish();
+        let source = context.source(span.file);
+        Some(Scripted {
+            line: ScriptLine {
+                file: source.name.clone(),
+                line: source.line_and_column(span.bytes.start).0,
+            },
+            time_s: time_s?,
+            side: side?,
+            act: act?,
+        })
+    }
+
+    fn read_time(&self, table: &Table<'_>) -> Option<f64> {
+        let time = table.field("time").needed();
+        let time_s = time.number(0.0..=MAX_SECONDS, "seconds")?;
+        if self.end_s.is_some_and(|end_s| time_s > end_s) {
+            self.late.borrow_mut().push(time.span.clone());
+        }
+        Some(time_s)
+    }
+
+    /// Warns of the entries after the end of the scenario: once for all of them, at the first.
+    pub(super) fn warn_of_late(self, context: &Context<'_>) {
+        let late = self.late.into_inner();
+        let (Some(first), Some(end_s)) = (late.first(), self.end_s) else {
+            return;
+        };
+        let others = match late.len() - 1 {
+            0 => String::new(),
+            1 => "; so it does before one other entry".to_owned(),
+            more => format!("; so it does before {more} other entries"),
+        };
+        let message = format!("the scenario ends before that, after {end_s} s{others}");
+        let warning = Diagnostic::new(first.clone(), message);
+        context.warn(warning.with_fix("\"duration\" in [scenario] says how long it lasts"));
+    }
+
+    /// What is to be done; `None` unless there is one key that says so.
+    fn read_act(&self, table: &Table<'_>, given: &[&str]) -> Option<Option<ScriptAct>> {
+        Some(match given {
+            ["pointer"] => read_pointer(table),
+            ["order"] => orders::read(table, &self.cast.groups),
+            ["group"] => read_group(table),
+            ["intent"] => {
+                let verb = table.field("intent").choice(&Verb::WORDS);
+                verb.map(ScriptAct::Intent)
+            }
+            ["door"] => read_door(table, self.ground),
+            ["ground"] => read_ground(table, self.ground),
+            ["zone"] => read_zone(table, self.flocks),
+            ["form"] => table.field("form").choice(&forms()).map(ScriptAct::Form),
+            _ => return None,
+        })
+    }
+
+    /// Warns of an attack on a unit of the same side, which will be refused.
+    fn warn_of_own_target(&self, table: &Table<'_>, side: SideId, action: &Action) {
+        let (Action::Attack { target } | Action::Fire { target }) = action else {
+            return;
+        };
+        let placed = (0_u32..).zip(&self.cast.placed);
+        let mut targets = placed.filter(|(nth, _)| UnitId::of_nth(*nth) == *target);
+        if targets.any(|(_, unit)| unit.side == side) {
+            let key = if table.field("target").is_given() {
+                "target"
+            } else {
+                "target_id"
+            };
+            let span = table.field(key).span;
+            let message = "this unit is of the same side: the order will be refused";
+            table.context().warn(Diagnostic::new(span, message));
+        }
+    }
 }
+
+/// The keys of which an entry has one.
+const KEYS: [&str; 8] = [
+    "pointer", "order", "group", "intent", "door", "ground", "zone", "form",
+];
 
 /// The words for formations, and for none.
 fn forms() -> Vec<(&'static str, Option<Form>)> {

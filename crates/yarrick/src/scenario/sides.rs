@@ -1,6 +1,6 @@
 //! `[[side]]`: who plays, with whom, and against whom.
 
-use super::error::{ScenarioError, Span};
+use super::error::{Diagnostic, Span};
 use super::named::Named;
 use super::table::{Context, Table};
 use crate::world::{MAX_SIDES, Side, SideId};
@@ -44,7 +44,7 @@ pub(super) fn finish(drafts: &Named<Draft>, context: &Context<'_>, main: usize) 
                     None => context.note_unknown(span, "side", other, drafts.known()),
                     Some(same) if same == at => {
                         let message = format!("{name:?} cannot name itself here");
-                        context.note(ScenarioError::new(span.clone(), message));
+                        context.note(Diagnostic::new(span.clone(), message));
                     }
                     Some(_) => {}
                 }

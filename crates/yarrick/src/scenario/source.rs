@@ -1,6 +1,6 @@
 //! The files of a scenario: read through the caller, with limits, each once.
 
-use super::error::{ScenarioError, Span};
+use super::error::{Diagnostic, Span};
 use toml::de::{DeTable, DeValue};
 
 /// The most bytes that one file may have.
@@ -40,7 +40,7 @@ pub type Read<'a> = &'a dyn Fn(&str) -> Result<String, String>;
 
 /// Reads the main file and all that it includes: included files come before the file that
 /// includes them, each once.
-pub(super) fn gather(main: &str, read: Read<'_>) -> (Vec<Source>, Vec<usize>, Vec<ScenarioError>) {
+pub(super) fn gather(main: &str, read: Read<'_>) -> (Vec<Source>, Vec<usize>, Vec<Diagnostic>) {
     let mut gathering = Gathering {
         read,
         sources: Vec::new(),
@@ -61,7 +61,7 @@ struct Gathering<'a> {
     read: Read<'a>,
     sources: Vec<Source>,
     order: Vec<usize>,
-    errors: Vec<ScenarioError>,
+    errors: Vec<Diagnostic>,
 }
 
 impl Gathering<'_> {
@@ -70,7 +70,7 @@ impl Gathering<'_> {
         let file = self.sources.len();
         let here = by.unwrap_or(Span { file, bytes: 0..0 });
         if let Some(flaw) = self.flaw(name, chain) {
-            return self.errors.push(ScenarioError::new(here, flaw));
+            return self.errors.push(Diagnostic::new(here, flaw));
         }
         if self.sources.iter().any(|source| source.name == name) {
             return;
@@ -85,7 +85,7 @@ impl Gathering<'_> {
                     });
                 }
                 let message = format!("cannot read {name:?}: {why}");
-                return self.errors.push(ScenarioError::new(here, message));
+                return self.errors.push(Diagnostic::new(here, message));
             }
         };
         let size = text.len();
@@ -100,7 +100,7 @@ impl Gathering<'_> {
                 size.div_ceil(1 << 20),
                 MAX_FILE_BYTES >> 20,
             );
-            return self.errors.push(ScenarioError::new(here, message));
+            return self.errors.push(Diagnostic::new(here, message));
         }
         chain.push(name.to_owned());
         for (included, span) in includes(&self.sources[file], file) {

@@ -1,7 +1,7 @@
 //! Reading checked values out of a table: every slip is noted with its place, and reading goes
 //! on, so that all errors of a file are found at once.
 
-use super::error::{MAX_ERRORS, ScenarioError, Span, nearest_name, one_of};
+use super::error::{Diagnostic, MAX_ERRORS, Span, nearest_name, one_of};
 use super::source::Source;
 use super::value::{NAME, as_name, as_number, as_point, describe, single_glyph};
 use crate::geom::Vec2;
@@ -13,31 +13,39 @@ use toml::de::{DeTable, DeValue};
 /// What all tables of a scenario are read with.
 pub(super) struct Context<'a> {
     pub(super) sources: &'a [Source],
-    errors: RefCell<Vec<ScenarioError>>,
+    errors: RefCell<Vec<Diagnostic>>,
+    warnings: RefCell<Vec<Diagnostic>>,
 }
 
 impl<'a> Context<'a> {
-    pub(super) fn new(sources: &'a [Source], errors: Vec<ScenarioError>) -> Context<'a> {
+    pub(super) fn new(sources: &'a [Source], errors: Vec<Diagnostic>) -> Context<'a> {
         Context {
             sources,
             errors: RefCell::new(errors),
+            warnings: RefCell::default(),
         }
     }
 
-    pub(super) fn note(&self, error: ScenarioError) {
+    pub(super) fn note(&self, error: Diagnostic) {
         self.errors.borrow_mut().push(error);
+    }
+
+    /// Notes something that is allowed, but hardly what was meant.
+    pub(super) fn warn(&self, warning: Diagnostic) {
+        self.warnings.borrow_mut().push(warning);
     }
 
     pub(super) fn source(&self, file: usize) -> &Source {
         &self.sources[file]
     }
 
-    pub(super) fn has_mistakes(&self) -> bool {
+    pub(super) fn has_errors(&self) -> bool {
         !self.errors.borrow().is_empty()
     }
 
-    pub(super) fn into_mistakes(self) -> Vec<ScenarioError> {
-        self.errors.into_inner()
+    /// The errors and the warnings.
+    pub(super) fn finish(self) -> (Vec<Diagnostic>, Vec<Diagnostic>) {
+        (self.errors.into_inner(), self.warnings.into_inner())
     }
 
     /// Notes that a name is not among the known ones.
@@ -55,11 +63,11 @@ impl<'a> Context<'a> {
         // In a file that is wrong throughout, looking for what was meant would take too long.
         if self.errors.borrow().len() > 10 * MAX_ERRORS {
             let message = format!("there is no {what} {given:?}");
-            return self.note(ScenarioError::new(span.clone(), message));
+            return self.note(Diagnostic::new(span.clone(), message));
         }
         let known_names = one_of(known.clone());
         let message = format!("there is no {what} {given:?}; there is {known_names}");
-        let error = ScenarioError::new(span.clone(), message);
+        let error = Diagnostic::new(span.clone(), message);
         self.note(match nearest_name(given, known.take(2000)) {
             Some(name) => error.with_fix(format!("did you mean {name:?}?")),
             None => error,
@@ -133,7 +141,7 @@ impl<'a> Table<'a> {
             };
             let DeValue::Table(entries) = value.get_ref() else {
                 let message = format!("{what} must be a table, written [[{key}]]");
-                self.context.note(ScenarioError::new(span, message));
+                self.context.note(Diagnostic::new(span, message));
                 return None;
             };
             Some(Table::new(self.context, span, what, entries))
@@ -189,7 +197,7 @@ impl<'a> Table<'a> {
                 self.what,
                 one_of(known.iter().copied())
             );
-            let error = ScenarioError::new(at, message);
+            let error = Diagnostic::new(at, message);
             self.context
                 .note(match nearest_name(key, known.iter().copied()) {
                     Some(name) => error.with_fix(format!("did you mean {name:?}?")),
@@ -247,7 +255,7 @@ impl<'a> Field<'a> {
 
     pub(super) fn note(&self, message: impl Into<String>) {
         self.context
-            .note(ScenarioError::new(self.span.clone(), message));
+            .note(Diagnostic::new(self.span.clone(), message));
     }
 
     /// Notes that the value is not of the kind wanted. Says nothing of a missing one.
@@ -259,7 +267,7 @@ impl<'a> Field<'a> {
         if let Some(value) = self.value {
             let (key, is) = (self.key, describe(value));
             let message = format!("{key:?} must be {wanted}, not {is}");
-            let error = ScenarioError::new(self.span.clone(), message);
+            let error = Diagnostic::new(self.span.clone(), message);
             self.context.note(match meant {
                 Some(name) => error.with_fix(format!("did you mean {name:?}?")),
                 None => error,
@@ -397,7 +405,7 @@ impl<'a> Field<'a> {
                 None => {
                     let is = describe(value.get_ref());
                     let message = format!("each name in {:?} must be {NAME}, not {is}", self.key);
-                    self.context.note(ScenarioError::new(span, message));
+                    self.context.note(Diagnostic::new(span, message));
                 }
             }
         }
@@ -441,7 +449,7 @@ impl<'a> Field<'a> {
                     };
                     let Some(line) = value.get_ref().as_str() else {
                         let message = format!("each row of {:?} must be text", self.key);
-                        self.context.note(ScenarioError::new(span, message));
+                        self.context.note(Diagnostic::new(span, message));
                         continue;
                     };
                     if let Some(start) = inner_start(source, &span, line) {

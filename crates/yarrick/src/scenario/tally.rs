@@ -1,6 +1,6 @@
 //! `[[tally]]`: lines at which units are counted.
 
-use super::error::ScenarioError;
+use super::error::Diagnostic;
 use super::measure::TallyLine;
 use super::table::Table;
 use super::ways::note_off_map;
@@ -30,7 +30,7 @@ pub(super) fn read(table: Table<'_>, ground: Option<&Ground>) -> Option<TallyLin
     };
     if from.distance(to) < SHORTEST_M {
         let message = format!("this line is too short to be crossed: {SHORTEST_M} m or more");
-        context.note(ScenarioError::new(span, message));
+        context.note(Diagnostic::new(span, message));
     }
     Some(TallyLine {
         name: name.to_owned(),

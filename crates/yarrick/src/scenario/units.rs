@@ -1,7 +1,8 @@
 //! `[[unit]]` and `[[block]]`: who stands where at the start.
 
-use super::error::{ScenarioError, Span};
+use super::error::{Diagnostic, Span};
 use super::named::Named;
+use super::roster::Known;
 use super::table::{Context, Table};
 use crate::geom::Vec2;
 use crate::ground::Ground;
@@ -28,20 +29,21 @@ pub struct Placed {
 pub(super) struct Cast<'a> {
     pub(super) context: &'a Context<'a>,
     pub(super) sides: &'a Named<Side>,
-    /// What could be read of the kinds, the map likewise: units are checked all the same.
-    pub(super) kinds: &'a Named<Option<Kind>>,
+    /// What is known of the kinds, the map likewise, even if something is wrong with them: units are checked all the
+    /// same.
+    pub(super) kinds: &'a Named<Known>,
     pub(super) ground: Option<&'a Ground>,
     pub(super) placed: Vec<Placed>,
     /// The units that each name stands for, as a range of `placed`.
     pub(super) groups: Named<core::ops::Range<u32>>,
 }
 
-/// What a single unit and a block have in common.
+/// What a single unit and a block have in common, as far as it could be read.
 struct Common {
-    kind: usize,
-    side: usize,
-    at: Vec2,
-    facing: f32,
+    kind: Option<usize>,
+    side: Option<usize>,
+    at: Option<Vec2>,
+    facing: Option<f32>,
 }
 
 impl Cast<'_> {
@@ -49,9 +51,7 @@ impl Cast<'_> {
         let common = self.read_common(&table);
         let span = table.field("at").span;
         let first = self.placed.len() as u32;
-        if let Some(common) = common {
-            self.place(&common, &[common.at], 0.0, &span);
-        }
+        self.place(&common, common.at.as_slice(), 0.0, &span);
         self.read_name(&table, first);
         table.finish();
     }
@@ -61,10 +61,7 @@ impl Cast<'_> {
         let span = table.field("at").span;
         let columns = table.field("columns").needed().whole(1..=1000);
         let rows = table.field("rows").needed().whole(1..=1000);
-        let kind = common
-            .as_ref()
-            .and_then(|c| self.kinds.all[c.kind].as_ref());
-        let radius = kind.map(|kind| kind.radius_m);
+        let radius = self.body(&common).map(|kind| kind.radius_m);
         let least = f64::from(radius.unwrap_or(0.0)) * 2.0;
         let spacing = table.field("spacing").or(least * 1.25, |field| {
             field.number(hundredths(least)..=1000.0, "metres, two radii or more")
@@ -78,13 +75,13 @@ impl Cast<'_> {
             )
         });
         let first = self.placed.len() as u32;
-        if let (Some(common), Some(columns), Some(rows), Some(spacing), Some(scatter)) =
-            (common, columns, rows, spacing, scatter)
+        if let (Some(at), Some(columns), Some(rows), Some(spacing), Some(scatter)) =
+            (common.at, columns, rows, spacing, scatter)
         {
             let spacing = spacing as f32;
             let places: Vec<Vec2> = (0..columns * rows)
                 .map(|k| Vec2::new((k % columns) as f32, (k / columns) as f32))
-                .map(|step| common.at + step * spacing)
+                .map(|step| at + step * spacing)
                 .collect();
             self.place(&common, &places, scatter as f32, &span);
         }
@@ -92,7 +89,13 @@ impl Cast<'_> {
         table.finish();
     }
 
-    fn read_common(&self, table: &Table<'_>) -> Option<Common> {
+    /// The kind of some units, if enough is known of it to tell where they fit.
+    fn body(&self, common: &Common) -> Option<&Kind> {
+        let known = &self.kinds.all[common.kind?];
+        known.has_body.then_some(&known.kind)
+    }
+
+    fn read_common(&self, table: &Table<'_>) -> Common {
         let kind = self
             .kinds
             .named_by(self.context, &table.field("kind").needed());
@@ -103,12 +106,12 @@ impl Cast<'_> {
         let facing = table.field("facing").or(0.0, |field| {
             field.number(-360.0..=360.0, "degrees anticlockwise from east")
         });
-        Some(Common {
-            kind: kind?,
-            side: side?,
-            at: at?,
-            facing: facing?.to_radians() as f32,
-        })
+        Common {
+            kind,
+            side,
+            at,
+            facing: facing.map(|degrees| degrees.to_radians() as f32),
+        }
     }
 
     fn read_name(&mut self, table: &Table<'_>, first: u32) {
@@ -131,28 +134,32 @@ impl Cast<'_> {
     }
 
     fn place(&mut self, common: &Common, places: &[Vec2], scatter_m: f32, span: &Span) {
-        if let (Some(kind), Some(ground)) = (&self.kinds.all[common.kind], self.ground) {
-            let fits = |place: &&Vec2| {
-                ground
-                    .going(kind.gait)
-                    .disc_is_clear(**place, kind.radius_m)
+        if let Some(ground) = self.ground {
+            let body = self.body(common);
+            let fits = |place: &&Vec2| match body {
+                Some(kind) if usize::from(kind.gait.0) < ground.gaits().len() => {
+                    let going = ground.going(kind.gait);
+                    going.disc_is_clear(**place, kind.radius_m)
+                }
+                _ => ground.bounds().contains(**place),
             };
             let astray = places.len() - places.iter().filter(fits).count();
             if let Some(place) = places.iter().find(|place| !fits(place)) {
-                let message = why_no_room(ground, kind, *place, (astray, places.len()));
-                self.context.note(ScenarioError::new(span.clone(), message));
+                let message = why_no_room(ground, body, *place, (astray, places.len()));
+                self.context.note(Diagnostic::new(span.clone(), message));
             }
         }
         if self.placed.len() + places.len() > MAX_UNITS {
             let message = format!("with these there are more than {MAX_UNITS} units");
-            return self.context.note(ScenarioError::new(span.clone(), message));
+            return self.context.note(Diagnostic::new(span.clone(), message));
         }
+        // Where something is not known, that has been noted; the units count and have names all the same.
         self.placed.extend(places.iter().map(|&at| Placed {
             name: None,
-            kind: KindId(common.kind as u16),
-            side: SideId(common.side as u8),
+            kind: KindId(common.kind.unwrap_or_default() as u16),
+            side: SideId(common.side.unwrap_or_default() as u8),
             at,
-            facing: common.facing,
+            facing: common.facing.unwrap_or_default(),
             scatter_m,
         }));
     }
@@ -161,7 +168,7 @@ impl Cast<'_> {
 /// Why a body does not fit in a place, the first of so many astray out of so many.
 fn why_no_room(
     ground: &Ground,
-    kind: &Kind,
+    kind: Option<&Kind>,
     place: Vec2,
     (astray, count): (usize, usize),
 ) -> String {
@@ -169,18 +176,19 @@ fn why_no_room(
     let why = match ground.terrain_at(place) {
         None => format!("off the map, which is {} by {} m", size.x, size.y),
         Some(terrain) if !terrain.passable => format!("in {}, which is closed", terrain.name),
-        Some(_) => format!(
-            "too near to closed ground or the rim for its radius of {} m",
-            kind.radius_m
-        ),
+        Some(_) => {
+            let radius = kind.map_or(0.0, |kind| kind.radius_m);
+            format!("too near to closed ground or the rim for its radius of {radius} m")
+        }
     };
     let of_a_block = match count {
         1 => String::new(),
         _ => format!("{astray} of these {count} units do not fit; the first, "),
     };
-    let (name, x, y) = (&kind.name, place.x, place.y);
+    let name = kind.map_or("this unit".to_owned(), |kind| format!("{:?}", kind.name));
+    let (x, y) = (place.x, place.y);
     let comma = if count == 1 { "" } else { "," };
-    format!("{of_a_block}{name:?} at ({x}, {y}){comma} is {why}")
+    format!("{of_a_block}{name} at ({x}, {y}){comma} is {why}")
 }
 
 /// Rounded to what a user would write.

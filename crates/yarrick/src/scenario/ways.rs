@@ -1,12 +1,12 @@
 //! `[[gait]]`, `[[door]]` and `[[link]]`: who goes over the ground how, and what else is on it.
 
-use super::error::{ScenarioError, Span};
+use super::error::{Diagnostic, Span};
 use super::named::Named;
 use super::table::{Context, Field, Table};
 use super::value::{as_number, describe};
 use crate::ground::{
-    Door, Gait, GaitId, Ground, Link, MAX_DOORS, MAX_GAITS, MAX_LINK_COST_M, MAX_LINKS, Patch,
-    Terrain,
+    Cell, Door, Gait, GaitId, Ground, Link, MAX_DOORS, MAX_GAITS, MAX_LINK_COST_M, MAX_LINKS,
+    Patch, Terrain,
 };
 use toml::de::DeValue;
 
@@ -80,9 +80,11 @@ impl Gaits {
     }
 
     /// The ground with these gaits.
-    pub(super) fn put_on(&self, ground: Ground) -> Option<Ground> {
+    pub(super) fn put_on(&self, ground: Ground) -> Ground {
         // What could be wrong with them has been noted where they were read.
-        ground.with_gaits(self.0.all.clone()).ok()
+        let most = self.0.all.len().min(MAX_GAITS - 1);
+        let with_gaits = ground.clone().with_gaits(self.0.all[..most].to_vec());
+        with_gaits.unwrap_or(ground)
     }
 }
 
@@ -108,7 +110,7 @@ fn read_speeds(table: Table<'_>, ground: Option<&Ground>) -> Vec<(String, Option
                     "a speed must be a number from 0.1 to 4 (times a unit's own speed), or false \
                      for ground that is closed, not {is}"
                 );
-                context.note(ScenarioError::new(span, message));
+                context.note(Diagnostic::new(span, message));
             }
         }
     }
@@ -144,11 +146,16 @@ impl Fixtures {
             cell
         };
         let ends = (cell(&from), cell(&to));
-        if let (Some(given), (Some(a), Some(b))) = (name.name(), ends) {
+        if let Some(given) = name.name() {
+            let (patch, shut) = match ends {
+                (Some(a), Some(b)) => (Patch::between(a, b), shut.unwrap_or(true)),
+                // Somewhere, and out of the way: scripts may name it all the same.
+                _ => (Patch::between(Cell::new(0, 0), Cell::new(0, 0)), false),
+            };
             let door = Door {
                 name: given.to_owned(),
-                patch: Patch::between(a, b),
-                shut: shut.unwrap_or(true),
+                patch,
+                shut,
             };
             self.doors.add(context, given, name.span.clone(), door);
             if self.doors.all.len() == MAX_DOORS + 1 {
@@ -209,15 +216,16 @@ impl Fixtures {
     }
 
     /// The ground with these doors and links.
-    pub(super) fn put_on(self, ground: Ground) -> Option<Ground> {
+    pub(super) fn put_on(self, ground: Ground) -> Ground {
         // What could be wrong with them has been noted where they were read.
-        let ground = ground.with_doors(self.doors.all).ok()?;
-        ground.with_links(self.links.all).ok()
+        let with_doors = ground.clone().with_doors(self.doors.all);
+        let ground = with_doors.unwrap_or(ground);
+        ground.clone().with_links(self.links.all).unwrap_or(ground)
     }
 }
 
 pub(super) fn note_off_map(context: &Context<'_>, span: &Span, ground: &Ground) {
     let size = ground.bounds().max;
     let message = format!("this lies off the map, which is {} by {} m", size.x, size.y);
-    context.note(ScenarioError::new(span.clone(), message));
+    context.note(Diagnostic::new(span.clone(), message));
 }
