@@ -25,7 +25,7 @@ pub(crate) struct Arguments {
 const EXIT_CODES: &str = "\
 Exit codes:
   0  done
-  1  the scenario has errors; each is told with its place
+  1  the scenario has errors; each is printed with its place
   2  the command line was not understood, or names what there is not
   3  a file could not be read or written
 

@@ -1,4 +1,4 @@
-//! What can go wrong with a command, how it is told, and with which exit code.
+//! What can go wrong with a command, how it is reported, and with which exit code.
 
 use crate::report;
 use std::io;
@@ -37,7 +37,7 @@ impl Failure {
         }
     }
 
-    /// Tells the failure on the standard error.
+    /// Prints the failure on the standard error.
     pub(crate) fn report(&self) -> ExitCode {
         match self {
             Failure::Scenario { folder, errors } => {

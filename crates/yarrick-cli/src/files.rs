@@ -179,7 +179,7 @@ fn read(path: &Path) -> Result<String, String> {
         .read_to_end(&mut bytes)
         .map_err(|error| error.to_string())?;
     if bytes.len() > MAX_FILE_BYTES {
-        // The core tells how large a file may be; the cut may lie within a character.
+        // The core reports how large a file may be; the cut may lie within a character.
         return Ok(String::from_utf8_lossy(&bytes).into_owned());
     }
     String::from_utf8(bytes).map_err(|error| {

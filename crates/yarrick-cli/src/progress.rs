@@ -14,7 +14,7 @@ pub(crate) struct Progress {
 }
 
 impl Progress {
-    /// For a run of so many ticks.
+    /// For a run of `ticks` ticks.
     pub(crate) fn new(ticks: u64) -> Progress {
         Progress {
             began: Instant::now(),
@@ -23,7 +23,7 @@ impl Progress {
         }
     }
 
-    /// Tells that a tick is done.
+    /// Counts a tick.
     pub(crate) fn tick(&mut self, tick: u64) {
         if let Some(bar) = &self.bar {
             bar.set_position(tick);

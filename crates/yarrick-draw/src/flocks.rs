@@ -16,7 +16,7 @@ use yarrick::{Rect, Vec2};
 /// Members are never drawn shorter than this, in pixels.
 const LEAST_PX: f32 = 6.0;
 
-/// The edges of zones are traced in squares of so many pixels.
+/// Side in pixels of the squares in which the edges of zones are traced.
 const TRACE_PX: f32 = 5.0;
 
 /// From arrow to arrow along an edge, in pixels.
@@ -172,7 +172,7 @@ pub(crate) fn margin_line() -> Line {
     Line::new(palette::INK.at(0.6), 1.1).dashed(5.0, 4.0)
 }
 
-/// Pieces of the line on which the edge of a zone is so many metres away, `depth_m` being more than zero inside.
+/// Pieces of the line on which the edge of a zone is `depth_m` metres away, more than zero inside.
 fn traced(frame: &Frame, zone: &Zone, depth_m: f32) -> Vec<(Vec2, Vec2)> {
     let reach = zone.outline.reach_m() + depth_m.abs() + TRACE_PX / frame.scale;
     let map = frame.area.size() / frame.scale;

@@ -28,7 +28,7 @@ pub enum Subject {
     Member(FlockId, MemberId),
 }
 
-/// Arrows of forces: a pull of 1, or a metre a second, is so many pixels long.
+/// Length in pixels of the arrow of a pull of 1, or of a metre a second.
 const FORCE_PX: f32 = 30.0;
 
 /// Below this a force is not drawn.

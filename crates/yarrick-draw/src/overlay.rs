@@ -168,7 +168,7 @@ pub(crate) fn by_size(
     regions
 }
 
-/// The hatching of a region, told apart by its strokes and not only its colour.
+/// The hatching of a region: its strokes differ, not only its colour.
 pub(crate) fn draw_hatch(sheet: &mut Sheet, at: Vec2, half: f32, number: usize) {
     let line = Line::new(palette::side(number as u8).at(0.75), 1.4);
     let reach = Vec2::splat(half * 0.6);

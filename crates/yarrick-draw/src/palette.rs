@@ -9,7 +9,7 @@ pub(crate) const FAINT_INK: Colour = Colour::hex(0x5f_666b);
 pub(crate) const RULE: Colour = Colour::hex(0xc9_c4b8);
 pub(crate) const CONTOUR: Colour = Colour::hex(0x9a_8a6a);
 
-/// The hues of the sides, told apart also with the common kinds of colour blindness; the
+/// The hues of the sides, which differ also with the common kinds of colour blindness; the
 /// outline shapes differ as well.
 const SIDES: [u32; 6] = [
     0x12_5a9c, 0xc2_5a08, 0x7d_3f86, 0x00_7a6a, 0x8a_6d00, 0x4a_4f57,
@@ -47,7 +47,7 @@ pub(crate) fn look(terrain: &Terrain) -> Look {
     }
 }
 
-/// The fill and the pattern colour of a look; `nth` tells terrains of the same look apart.
+/// The fill and the pattern colour of a look; `nth` numbers the terrains of the same look.
 pub(crate) fn ground(look: Look, nth: usize) -> (Colour, Colour) {
     let (fill, pattern) = match look {
         Look::Plain => (0xf0_ead9, 0xf0_ead9),

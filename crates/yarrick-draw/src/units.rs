@@ -79,7 +79,7 @@ pub(crate) fn draw_footing(sheet: &mut Sheet, at: Vec2, half: f32) {
     );
 }
 
-/// A bar over the body: so much of the health is left.
+/// A bar over the body, as long as the part of the health that is left.
 pub(crate) fn draw_health(sheet: &mut Sheet, at: Vec2, half: f32, part: f32) {
     let min = at - Vec2::new(half, half + 9.0);
     let size = Vec2::new(2.0 * half, 4.0);

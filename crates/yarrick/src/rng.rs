@@ -1,7 +1,7 @@
 //! Random numbers that repeat: independent streams drawn from one seed by name.
 //!
 //! A stream's numbers depend on the seed and its name alone. Drawing more numbers in one
-//! place never changes what another place sees, and a new use of chance in a later version
+//! place never changes what another place sees, and a new use of random numbers in a later version
 //! leaves the old ones as they were.
 //!
 //! ```

@@ -1,4 +1,4 @@
-//! What a run was about: taken down tick by tick, then told as text or as JSON.
+//! What happened in a run: recorded tick by tick, then written as text or as JSON.
 
 mod json;
 mod orders;

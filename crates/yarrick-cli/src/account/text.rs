@@ -271,7 +271,7 @@ fn outcomes(order: &OrderTale) -> Vec<String> {
     outcomes
 }
 
-/// The same thing many times over in one tick is told once, with its number.
+/// Events that repeat within a tick become one line, with their number.
 fn merge_repeated(lines: Vec<(f64, String)>) -> Vec<(f64, String)> {
     let mut merged: Vec<(f64, String, usize)> = Vec::new();
     for (time_s, line) in lines {

@@ -13,7 +13,7 @@ pub(super) struct Names {
 }
 
 impl Names {
-    /// Takes down the units of a world that are new in it. `name_of` tells what a unit is called in the scenario.
+    /// Takes down the units of a world that are new in it. `name_of` gives the name of a unit in the scenario.
     pub(super) fn note<'a>(&mut self, world: &World, name_of: impl Fn(UnitId) -> Option<&'a str>) {
         if world.units().len() == self.known {
             return;
@@ -49,7 +49,7 @@ impl Names {
         }
     }
 
-    /// What is to be done, in words. What fitted a click is told as what it came to.
+    /// What is to be done, in words. A click is shown as the order that it came to.
     pub(super) fn order(&self, action: &Action, became: &[(Verb, u32)]) -> String {
         match action {
             Action::Move { to } => format!("move to {}", point(*to)),

@@ -51,7 +51,7 @@ impl Spread {
     fn of(mut numbers: Vec<f64>) -> Spread {
         numbers.sort_by(f64::total_cmp);
         let last = numbers.len().saturating_sub(1);
-        // The smallest number that is no less than so many hundredths of all.
+        // The smallest number that is no less than this percentage of all.
         let at = |hundredths: usize| {
             let rank = (numbers.len() * hundredths).div_ceil(100);
             numbers.get(rank.saturating_sub(1).min(last)).copied()
@@ -68,7 +68,7 @@ impl Spread {
     }
 }
 
-/// Measures the pairs that were asked for. Gives what is to be told.
+/// Measures the pairs that were asked for. Gives the text to print.
 pub(crate) fn run(
     scenario: &Scenario,
     world: &World,

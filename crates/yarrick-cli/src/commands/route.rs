@@ -1,4 +1,4 @@
-//! `yarrick route`: the way between points of a map, told or drawn.
+//! `yarrick route`: the way between points of a map, printed or drawn.
 
 use crate::account::{code, plural};
 use crate::arguments::Route as Asked;

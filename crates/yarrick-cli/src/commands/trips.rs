@@ -29,7 +29,7 @@ struct Document<'a> {
     settled: u32,
 }
 
-/// Finds the ways, and draws them if asked. Gives what is to be told.
+/// Finds the ways, and draws them if asked. Gives the text to print.
 pub(crate) fn run(
     scenario: &Scenario,
     world: &World,

@@ -1,5 +1,5 @@
 //! `yarrick route --show`: a goal field, the regions, or the room that bodies have, drawn over the map
-//! and told in numbers.
+//! and printed in numbers.
 
 use crate::account::plural;
 use crate::arguments::{Route as Asked, View};
@@ -16,7 +16,7 @@ use yarrick_draw::{Overlay, Scene};
 /// The widths of bodies whose room is drawn, in cells from side to side.
 const WIDTHS: [f32; 6] = [0.8, 1.6, 2.6, 4.6, 8.6, 16.6];
 
-/// Draws what was asked for. Gives what is to be told.
+/// Draws what was asked for. Gives the text to print.
 pub(crate) fn run(
     scenario: &Scenario,
     world: &World,

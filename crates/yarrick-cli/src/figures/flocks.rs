@@ -1,4 +1,4 @@
-//! How well flocks held together, told as text or as JSON.
+//! How well flocks held together, as text or as JSON.
 
 use serde::Serialize;
 use std::fmt::Write as _;

@@ -1,4 +1,4 @@
-//! How well the units of a run moved, told as text or as JSON.
+//! How well the units of a run moved, as text or as JSON.
 
 mod flocks;
 

@@ -6,7 +6,7 @@ use serde::{Deserialize, Serialize};
 /// The most points that a polygon may have.
 pub const MAX_OUTLINE_POINTS: usize = 256;
 
-/// How finely the deepest point of a polygon is looked for: so many places a side, and then so many times round the
+/// How finely the deepest point of a polygon is looked for: the number of places a side, and then the number of times round the
 /// best of them, at half the distance each time.
 const PLACES: u32 = 24;
 const ROUNDS: u32 = 12;

@@ -59,7 +59,7 @@ pub enum GroundError {
         speed: f32,
     },
     /// More terrain classes than [`MAX_TERRAINS`], or none.
-    #[error("the map tells {count} terrain classes apart; allowed is 1 to {MAX_TERRAINS}")]
+    #[error("the map has {count} terrain classes; allowed is 1 to {MAX_TERRAINS}")]
     TerrainCount {
         /// How many there are.
         count: usize,

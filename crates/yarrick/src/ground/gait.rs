@@ -86,7 +86,7 @@ impl Gait {
         self
     }
 
-    /// The same gait, up to a slope of so many metres of height a metre.
+    /// The same gait, up to a slope of `steepest` metres of height a metre.
     #[must_use]
     pub fn up_to_slope(self, steepest: f32) -> Gait {
         Gait { steepest, ..self }

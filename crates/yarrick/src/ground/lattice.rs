@@ -1,4 +1,4 @@
-//! How cells tile the plane, and where one can step from each: the one place that tells squares
+//! How cells tile the plane, and where one can step from each: the one place that knows squares
 //! from hexagons.
 //!
 //! ```text
@@ -92,7 +92,7 @@ impl Lattice {
         self != Lattice::Hexes
     }
 
-    /// The width and height of a map of so many cells, in cell widths.
+    /// The width and height of a map, in cell widths.
     pub(super) fn extent(self, width: u32, height: u32) -> Vec2 {
         let (width, height) = (width as f32, height as f32);
         match self {
@@ -176,7 +176,7 @@ impl Lattice {
         steps.map(move |(dx, dy)| Cell::new(cell.x + dx, cell.y + dy))
     }
 
-    /// By how many entries the array of a map of so many rows is wider than the map.
+    /// Number of entries by which the array of a map is wider than the map, from its number of rows.
     pub(super) fn shear(self, height: u32) -> i32 {
         match self {
             Lattice::Hexes => (height as i32 - 1) / 2,

@@ -32,7 +32,7 @@ pub(crate) enum Stop {
 }
 
 impl Lines {
-    /// Lines of so many cells, all of them closed.
+    /// Lines of cells, all of them closed.
     pub(crate) fn closed(lines: usize, cells: usize) -> Lines {
         // Beyond the last cell everything is closed, so that looking ends there.
         let words = cells / 64 + 1;

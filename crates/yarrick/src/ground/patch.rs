@@ -58,7 +58,7 @@ impl Patch {
         }
     }
 
-    /// The rectangle, grown by so many cells on every side. An empty one stays empty.
+    /// The rectangle, grown by `by` cells on every side. An empty one stays empty.
     #[must_use]
     pub fn grown(&self, by: i32) -> Patch {
         if self.is_empty() {
@@ -71,7 +71,7 @@ impl Patch {
         }
     }
 
-    /// What of it lies on a map of so many cells.
+    /// The part of it that lies on a map of `width` by `height` cells.
     #[must_use]
     pub fn clipped(&self, width: u32, height: u32) -> Patch {
         Patch {

@@ -5,7 +5,7 @@ use crate::geom::Vec2;
 
 impl Ground {
     /// Whether one sees from one point to another: no cell between them has terrain that blocks sight.
-    /// The cells of the two points themselves hide nothing: one sees out of reed, and whoever stands at
+    /// The cells of the two points themselves hide nothing: one sees out of reed, and what stands at
     /// its edge. Points that are not finite are never seen.
     ///
     /// Costs in proportion to the cells between.

@@ -39,7 +39,7 @@ pub(crate) fn offsets(stride: usize) -> [isize; 8] {
 /// The way of stepping on one kind of lattice, seen by column and row of the arrays of a passage.
 pub(crate) trait Tiling: Copy {
     /// Which steps to go on with, as bits: from a cell reached by a step, or [`ANY`], by what the
-    /// passage tells of its neighbours.
+    /// passage holds of its neighbours.
     fn ways_on(self, _by: usize, neighbours: u8) -> u8 {
         neighbours
     }
@@ -112,7 +112,7 @@ impl Tiling for Six {
     }
 }
 
-/// The least that a way over so many columns and rows costs, for a slowness of one half: the octile
+/// The least that a way over `dx` columns and `dy` rows costs, for a slowness of one half: the octile
 /// distance.
 pub(crate) fn octile(dx: i32, dy: i32) -> u64 {
     let (dx, dy) = (dx.unsigned_abs(), dy.unsigned_abs());

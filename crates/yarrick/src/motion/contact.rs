@@ -77,7 +77,7 @@ pub struct Contacts {
 }
 
 impl Contacts {
-    /// Forgets those of the tick before, and makes room for those of so many bodies in a crowd.
+    /// Forgets those of the tick before, and makes room for those of a crowd of `bodies` bodies.
     pub fn clear(&mut self, bodies: usize) {
         self.all.clear();
         self.all.reserve(bodies * USUAL);
@@ -168,7 +168,7 @@ impl Contacts {
         }
     }
 
-    /// Puts the steps right. Tells of each body by which other it was pushed.
+    /// Puts the steps right. Calls `pushed` with each body and the one that pushed it.
     pub fn solve(&mut self, steps: &mut [Vec2], mut pushed: impl FnMut(u32, u32)) {
         for _ in 0..ROUNDS {
             for contact in &mut self.all {

@@ -119,7 +119,7 @@ fn look_round(walkers: &Walkers<'_>, near: &Near, who: u32, speed: f32) -> Round
     let widest = radius + walkers.widest;
     let touches = widest + radius * QUEUE_GAP;
     let fastest = walkers.fastest.max(speed);
-    // Whoever could touch it until then is within this of where it would be then, being no faster than the fastest.
+    // Every body that could touch it until then is within this of where it would be then, being no faster than the fastest.
     let (middle, reach) = (
         at + wanted * FORESIGHT_S,
         widest * CORNERED + fastest * FORESIGHT_S,

@@ -70,7 +70,7 @@ impl Replay<'_> {
         &self.world
     }
 
-    /// Computes ticks on so many threads: the result is the same.
+    /// Computes ticks on `threads` threads: the result is the same.
     pub fn set_threads(&mut self, threads: usize) {
         self.world.set_threads(threads);
     }

@@ -14,7 +14,7 @@ pub enum Goal {
     Nearest(Vec<Vec2>),
     /// The nearest of some cells.
     Cells(Vec<Cell>),
-    /// Within so many metres of a point, from the body's middle.
+    /// Within some metres of a point, from the body's middle.
     Within {
         /// The point.
         of: Vec2,

@@ -21,7 +21,7 @@ use crate::ground::{Cell, ClearanceMap, Crossing, Stop};
 use core::cmp::Reverse;
 use std::collections::BinaryHeap;
 
-/// A diagonal run is left off after so many cells, to go on if nothing better is left.
+/// Cells after which a diagonal run is left off, to go on if nothing better is left.
 const FAR: u32 = 32;
 
 /// How many bits of a key name the node.
@@ -55,7 +55,7 @@ impl Field<'_> {
         ((node % self.stride) as u32, (node / self.stride) as u32)
     }
 
-    /// Whether a diagonal step leads on from a cell: told by lines of bits, which are nearer at hand than the
+    /// Whether a diagonal step leads on from a cell: read from lines of bits, which are nearer at hand than the
     /// neighbours of each cell.
     fn opens(&self, at: At, (dx, dy): (i32, i32)) -> bool {
         [(dx, 0), (0, dy), (dx, dy)].into_iter().all(|step| {
@@ -149,7 +149,7 @@ impl Jumps {
             self.parents.resize(passage.weights().len(), 0);
         }
         nodes.reach(ends.0, 0, ANY as u8);
-        // What is left need not be told: it is the only one.
+        // What is left is not pushed: it is the only one.
         self.push(0, ends.0);
     }
 

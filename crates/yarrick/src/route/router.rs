@@ -10,6 +10,33 @@ use crate::ground::{Cell, ClearanceMap, Ground, GroundView, Region};
 
 /// Finds routes. Holds only workspace, which grows to the size of the map and is reused, and the route
 /// that it is looking for.
+///
+/// ```
+/// use yarrick::ground::ClearanceMap;
+/// use yarrick::route::{NoRoute, Router};
+/// use yarrick::{Ground, Terrain, Vec2};
+///
+/// let rows = [
+///     "....~....",
+///     "....~....",
+///     ".........",
+/// ];
+/// let legend = [('.', Terrain::open("sand")), ('~', Terrain::closed("creek"))];
+/// let ground = Ground::from_rows(1.0, &rows, &legend)?;
+/// // Where a body of 0.3 m fits: made once for a map and a radius.
+/// let clearance = ClearanceMap::new(&ground, 0.3);
+/// let mut router = Router::default();
+///
+/// let (from, to) = (Vec2::new(0.5, 2.5), Vec2::new(8.5, 2.5));
+/// let route = router.find(&ground, &clearance, 0.3, from, to)?;
+/// assert_eq!((route.points[0], *route.points.last().unwrap()), (from, to));
+/// assert!(route.points.len() > 2, "it bends round the creek");
+///
+/// // A point that cannot be reached: the route leads to the nearest that can, and says why.
+/// let creek = router.find(&ground, &clearance, 0.3, from, Vec2::new(4.5, 2.5))?;
+/// assert!(creek.short.is_some());
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
 #[derive(Clone, Debug, Default)]
 pub struct Router {
     search: Search,
@@ -138,7 +165,7 @@ impl Router {
         }
     }
 
-    /// The work that [`Router::advance`] may do on a passage, however little it is told to: what cannot be
+    /// The work that [`Router::advance`] may do on a passage, however small its budget: what cannot be
     /// divided.
     #[must_use]
     pub fn least_step(passage: &ClearanceMap) -> u32 {

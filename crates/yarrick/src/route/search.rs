@@ -123,7 +123,7 @@ impl Search {
         })
     }
 
-    /// The work that [`Search::advance`] may do on a passage, however little it is told to: what cannot be
+    /// The work that [`Search::advance`] may do on a passage, however small its budget: what cannot be
     /// divided.
     #[must_use]
     pub fn least_step(passage: &ClearanceMap) -> u32 {

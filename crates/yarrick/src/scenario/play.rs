@@ -357,7 +357,7 @@ impl Play {
         self.happened.push(PlayEvent::Zone { zone, change });
     }
 
-    /// Lets the world be worked out on so many threads: nothing else changes.
+    /// Computes ticks on `threads` threads: the result is the same.
     pub fn set_threads(&mut self, threads: usize) {
         self.world.set_threads(threads);
     }

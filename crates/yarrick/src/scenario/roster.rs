@@ -140,7 +140,7 @@ impl Given {
 pub(super) struct Known {
     pub(super) kind: Kind,
     is_sound: bool,
-    /// Whether its radius and its gait are known: then it can be told where it fits.
+    /// Whether its radius and its gait are known: then its places can be checked.
     pub(super) has_body: bool,
 }
 
@@ -186,14 +186,14 @@ fn filled_in(drafts: &Named<Draft>, context: &Context<'_>, at: usize) -> Option<
     let mut last = at;
     while let Some((base, span)) = &drafts.all[last].based_on {
         let Some(next) = drafts.position(base) else {
-            // Told once, at the kind that names it.
+            // Reported once, at the kind that names it.
             if last == at {
                 context.note_unknown(span, "kind", base, drafts.known());
             }
             return None;
         };
         if let Some(start) = chain.iter().position(|known| *known == next) {
-            // Told once for the whole circle, at its first member.
+            // Reported once for the whole circle, at its first member.
             if chain[start..].iter().min() == Some(&at) && start == 0 {
                 let names = chain.iter().map(|k| drafts.names[*k].0.as_str());
                 let round = names.collect::<Vec<_>>().join(" → ");

@@ -130,7 +130,7 @@ impl Gathering<'_> {
     }
 }
 
-/// The names under the key `include`, as far as they are sound; the rest is told when the file
+/// The names under the key `include`, as far as they are sound; the rest is reported when the file
 /// is read for good.
 fn includes(source: &Source, file: usize) -> Vec<(String, Span)> {
     let (table, _) = DeTable::parse_recoverable(&source.text);

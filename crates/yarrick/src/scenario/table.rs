@@ -347,7 +347,7 @@ impl<'a> Field<'a> {
         point
     }
 
-    /// A list of so many points.
+    /// A list of points, with limits on their number.
     pub(super) fn points(&self, count: RangeInclusive<usize>) -> Option<Vec<Vec2>> {
         let array = match self.value {
             Some(DeValue::Array(array)) if count.contains(&array.len()) => Some(array),

@@ -165,7 +165,7 @@ impl Cast<'_> {
     }
 }
 
-/// Why a body does not fit in a place, the first of so many astray out of so many.
+/// Why a body does not fit in a place: the first of `astray` out of `count`.
 fn why_no_room(
     ground: &Ground,
     kind: Option<&Kind>,

@@ -138,7 +138,7 @@ impl Default for GestureSettings {
 /// The most pointers that are followed at once; the one down longest makes way for another.
 pub const MAX_POINTERS: usize = 16;
 
-/// A sweep is longer than so many times what a click may slip.
+/// A sweep is longer than this multiple of what a click may slip.
 const SWEEP_SLIPS: f32 = 4.0;
 
 /// Reads what pointers do: one mouse, a pen, or several fingers.
@@ -160,7 +160,7 @@ pub struct GestureReader {
     held: Option<Held>,
     /// The pointers that are down, those whose press meant nothing included.
     down: Vec<Down>,
-    /// Whether secondary drags are told as such.
+    /// Whether secondary drags are reported as such.
     sweeps: bool,
     /// The last click that was not the second of a double one.
     last_click: Option<Held>,
@@ -194,7 +194,7 @@ impl GestureReader {
         }
     }
 
-    /// Tells secondary drags as [`Gesture::Sweep`] from now on, or as clicks where they began.
+    /// Reports secondary drags as [`Gesture::Sweep`] from now on, or as clicks where they began.
     pub fn look_for_sweeps(&mut self, sweeps: bool) {
         self.sweeps = sweeps;
     }

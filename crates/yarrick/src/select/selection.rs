@@ -3,7 +3,7 @@
 /// A list of ids without repeats, the leading one first.
 ///
 /// Those selected together stand in the order in which they were given; those added later stand
-/// behind them. A limit, if the game wants one, holds at all times: whoever comes too late stays
+/// behind them. A limit, if the game wants one, holds at all times: a unit that comes too late stays
 /// out.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Selection<Id> {

@@ -39,6 +39,42 @@ const PICK_SLACK_PX: f32 = 6.0;
 ///
 /// Units of a side that shares control are selected and ordered like one's own; but where both
 /// are under a click or in a box, one's own go first.
+///
+/// ```
+/// use yarrick::select::{Button, Camera, FlatView, GestureSettings, PointerAction, PointerInput};
+/// use yarrick::world::HandOutput;
+/// use yarrick::{Action, Ground, Hand, Kind, Side, Terrain, Vec2, World, WorldSetup};
+///
+/// let ground = Ground::from_rows(1.0, &["............"; 6], &[('.', Terrain::open("sand"))])?;
+/// let mut world = World::new(WorldSetup {
+///     sides: vec![Side::new("keepers")],
+///     kinds: vec![Kind::walker("raker", 0.4, 1.5)],
+///     ..WorldSetup::on(ground)
+/// })?;
+/// let (keepers, raker) = (world.side("keepers").unwrap(), world.kind("raker").unwrap());
+/// let unit = world.spawn(raker, keepers, Vec2::new(2.0, 3.0), 0.0)?;
+///
+/// // The map fills a screen of 240 by 120 pixels; y points down there.
+/// let camera = Camera::Flat(FlatView {
+///     corner: Vec2::new(0.0, 6.0),
+///     px_per_m: 20.0,
+///     size_px: Vec2::new(240.0, 120.0),
+/// });
+/// let mut hand = Hand::new(keepers, camera, GestureSettings::default());
+///
+/// // A click on the raker, then a secondary click on open ground.
+/// let mut click = |hand: &mut Hand, button, at, time_s| {
+///     hand.pointer(&world, PointerInput::new(PointerAction::Press(button), at, time_s));
+///     hand.pointer(&world, PointerInput::new(PointerAction::Release(button), at, time_s + 0.1))
+/// };
+/// click(&mut hand, Button::Primary, Vec2::new(40.0, 60.0), 0.0);
+/// assert_eq!(hand.selection().ids(), [unit]);
+/// let output = click(&mut hand, Button::Secondary, Vec2::new(200.0, 60.0), 1.0);
+/// let Some(HandOutput::Commanded(command)) = output else { panic!("no command") };
+/// assert_eq!(command.units, [unit]);
+/// world.submit(command)?;
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
 #[derive(Clone, Debug)]
 pub struct Hand {
     side: SideId,
@@ -101,7 +137,7 @@ impl Hand {
         }
     }
 
-    /// The same hand, selecting at most so many units.
+    /// The same hand, selecting at most `most` units.
     #[must_use]
     pub fn with_limit(self, most: usize) -> Hand {
         Hand {
@@ -264,7 +300,7 @@ impl Hand {
         self.selection.replace(found);
     }
 
-    /// Selects the next worker without an order, and tells where it is. After the last one comes
+    /// Selects the next worker without an order, and gives its position. After the last one comes
     /// the first again; `None` where all are at work.
     pub fn next_idle_worker(&mut self, world: &World) -> Option<Vec2> {
         let idle = world.idle_workers(self.side);

@@ -139,7 +139,7 @@ impl World {
     }
 }
 
-/// The cells that lie so many columns or rows off, whichever is more.
+/// The cells that lie `ring` columns or rows off, whichever is more.
 fn ring_of(middle: Cell, ring: i32) -> impl Iterator<Item = Cell> {
     let rows = -ring..=ring;
     rows.flat_map(move |y| {

@@ -3,7 +3,7 @@
 //! ```text
 //!   rows and columns of cells are counted round and round, as on a ring:    the cells round x, in five runs:
 //!   so no flock is too far spread, and nothing grows with the distance        a a a a a a a a a
-//!   between its members. Who lies in one cell by chance is told apart         b b b b b b b b b
+//!   between its members. Members in one cell by accident are kept apart         b b b b b b b b b
 //!   by its distance.                                                          c c c c x c c c c
 //!                                                                             d d d d d d d d d
 //!   A cell is a quarter of the view wide and half of it high.                 e e e e e e e e e
@@ -32,7 +32,7 @@ const CELLS_EACH: u32 = 8;
 /// Cells are larger by this part than they need to be: rounding puts nobody who is seen into a cell too far off.
 const SLACK: f32 = 1e-3;
 
-/// No group goes on beyond a multiple of so many slots: threads that take whole ones find the same groups.
+/// No group goes on beyond a multiple of this many slots: threads that take whole ones find the same groups.
 pub(super) const CHUNK: usize = 64;
 
 /// How many runs the cells round one are in: those that go on beyond the end of a row are in two parts.

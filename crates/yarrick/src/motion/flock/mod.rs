@@ -27,7 +27,7 @@
 //!
 //! The rules are those of Reynolds, "Flocks, herds, and schools" (SIGGRAPH 1987). What a rule, or a zone, pulls is a
 //! direction whose length is at most its weight; the sum of them all is what a member follows, as sharply as it can
-//! turn. [`Flock::pulls`] tells them apart.
+//! turn. [`Flock::pulls`] gives each by itself.
 //!
 //! It knows no walls and no ground: where a flock must keep off something, give it a scare or a pen.
 
@@ -93,6 +93,23 @@ pub struct Member<'a, V> {
 }
 
 /// A flock. `V` is what the game wants to keep with each member: a colour, a size, or nothing.
+///
+/// ```
+/// use yarrick::geom::Vec3;
+/// use yarrick::motion::flock::{Flock, FlockParams};
+///
+/// let mut dunlins: Flock<&str> = Flock::new(FlockParams::default())?;
+/// let first = dunlins.add(Vec3::new(0.0, 0.0, 0.0), 0.0, "grey")?;
+/// let second = dunlins.add(Vec3::new(2.0, 0.5, 0.0), 1.5, "brown")?;
+/// for _ in 0..200 {
+///     dunlins.step(0.05);
+/// }
+/// // They see each other, and have come to fly the same way.
+/// assert_eq!(dunlins.neighbours(first), [second]);
+/// let headings: Vec<_> = dunlins.members().map(|bird| bird.velocity.normalize()).collect();
+/// assert!(headings[0].dot(headings[1]) > 0.9);
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
 #[derive(Clone, Debug, Serialize, Deserialize)]
 pub struct Flock<V = ()> {
     params: FlockParams,
@@ -311,7 +328,7 @@ impl<V> Flock<V> {
             .ok_or(FlockError::NoSuchZone(id))
     }
 
-    /// Moves everybody on by a tick of so many seconds; not at all if that is not above zero.
+    /// Moves all members on by a tick of `tick_s` seconds; not at all if that is not above zero.
     ///
     /// Costs in proportion to the members and to how many each of them sees.
     pub fn step(&mut self, tick_s: f32) {
@@ -417,7 +434,7 @@ impl<V> Flock<V> {
             && self.bodies.by_slot().iter().all(bounded)
     }
 
-    /// A number that tells whether two flocks are the same to the last bit: members and zones, without what the game
+    /// A number that is equal for two flocks that are the same to the last bit: members and zones, without what the game
     /// keeps with them.
     #[must_use]
     pub fn checksum(&self) -> u64 {

@@ -184,7 +184,7 @@ impl Zone {
     }
 }
 
-/// `1` up to the edge, `0` from so many metres beyond it on, and smooth in between.
+/// `1` up to the edge, `0` from the margin beyond it on, and smooth in between.
 fn fading(beyond_m: f32, margin_m: f32) -> f32 {
     if beyond_m <= 0.0 {
         1.0

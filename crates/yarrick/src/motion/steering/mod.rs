@@ -65,7 +65,7 @@ fn sound(wish: Vec2) -> Vec2 {
     }
 }
 
-/// A velocity of so many metres a second along a way of any length.
+/// A velocity of `speed` metres a second along a way of any length.
 fn along(way: Vec2, speed: f32) -> Vec2 {
     sound(way.normalize_or_zero() * speed.max(0.0))
 }

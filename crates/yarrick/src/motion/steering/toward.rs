@@ -4,7 +4,7 @@ use super::{along, sound};
 use crate::geom::Vec2;
 use crate::motion::braked_speed;
 
-/// The velocity straight to `target` at full `speed`, in metres a second: whoever keeps to it runs through. Zero at
+/// The velocity straight to `target` at full `speed`, in metres a second: a body that keeps to it runs through. Zero at
 /// the target itself.
 #[must_use]
 pub fn seek(at: Vec2, target: Vec2, speed: f32) -> Vec2 {

@@ -15,7 +15,7 @@ pub struct Wander {
 /// The velocity at `speed` metres a second of one that strolls about, and how it turns.
 ///
 /// `heading` is the direction it goes, in radians, and `turn` how it turns, in radians a second: both are to be kept
-/// between calls and are changed. `chance` is a random number between -1 and 1, drawn anew for each call, and `tick_s`
+/// between calls and are changed. `random` is a random number between -1 and 1, drawn anew for each call, and `tick_s`
 /// the seconds since the last.
 ///
 /// The turn itself drifts (a bounded Ornstein–Uhlenbeck process), so that the way has long bends and no corners, and
@@ -27,10 +27,10 @@ pub struct Wander {
 /// use yarrick::rng::Stream;
 ///
 /// let (mut heading, mut turn, mut at) = (0.0, 0.0, Vec2::ZERO);
-/// let mut chance = Stream::new(7, "dunlin");
+/// let mut random = Stream::new(7, "dunlin");
 /// let how = Wander { turn_rate: 1.0, bend_s: 2.0 };
 /// for _ in 0..200 {
-///     at += wander(&mut heading, &mut turn, &how, chance.between(-1.0, 1.0), 1.5, 0.05) * 0.05;
+///     at += wander(&mut heading, &mut turn, &how, random.between(-1.0, 1.0), 1.5, 0.05) * 0.05;
 /// }
 /// assert!(at.length() < 15.0, "it has gone fifteen metres, though not straight");
 /// ```
@@ -39,7 +39,7 @@ pub fn wander(
     heading: &mut f32,
     turn: &mut f32,
     how: &Wander,
-    chance: f32,
+    random: f32,
     speed: f32,
     tick_s: f32,
 ) -> Vec2 {
@@ -50,7 +50,7 @@ pub fn wander(
         1.0
     };
     // Fades at this rate, and is stirred so that it spreads over the range.
-    let stirred = *turn * (1.0 - part) + chance * rate * (2.0 * part).sqrt();
+    let stirred = *turn * (1.0 - part) + random * rate * (2.0 * part).sqrt();
     *turn = if stirred.is_finite() {
         stirred.clamp(-rate, rate)
     } else {

@@ -23,7 +23,7 @@ use crate::ground::steps::{Eight, Four, STRAIGHT, Six, Tiling};
 use crate::ground::{Cell, Chart, ClearanceMap, Lattice, LinkId, Tile};
 use way::Way;
 
-/// Goals nearer than so many columns or rows are looked for from cell to cell.
+/// Columns or rows within which goals are searched for from cell to cell.
 const NEAR: u64 = 96;
 
 /// And those before which a search would come upon fewer cells or corners than this, were it to look at all
@@ -31,7 +31,7 @@ const NEAR: u64 = 96;
 /// ones to clutter, both take as long where there are 2500 to 3000.
 const FEW: u64 = 3000;
 
-/// Goals may lie in so many tracts.
+/// The most tracts in which goals may lie.
 const MOST_TRACTS: usize = 4;
 
 /// Long ways over large maps, by the chart of a passage; and the workspace that it reuses.
@@ -148,7 +148,7 @@ fn is_far(passage: &ClearanceMap, from: Cell, to: Cell) -> bool {
 }
 
 impl FarSearch {
-    /// The work that [`FarSearch::advance`] may do, however little it is told to: what cannot be divided.
+    /// The work that [`FarSearch::advance`] may do, however small its budget: what cannot be divided.
     pub const LEAST_STEP: u32 = 1500;
 
     /// Finds a way between two cells that lie far apart. `None` where they are so near that a

@@ -4,7 +4,7 @@
 use crate::ground::steps::{Tiling, offsets};
 use crate::ground::{ClearanceMap, LinkId, Tile};
 
-/// What lies within so many columns and rows of a gate is looked at for a cheaper way.
+/// Columns and rows round a gate that are searched for a cheaper way.
 const REACH: i32 = 12;
 
 /// So many cells that are written down count as much as one that is settled.

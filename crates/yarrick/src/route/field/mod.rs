@@ -36,7 +36,9 @@ pub use anchors::NextPoint;
 use crate::ground::{Cell, ClearanceMap};
 use frontier::Frontier;
 
-/// What is left from every cell to the nearest of some goals.
+/// What is left from every cell to the nearest of some goals. One search serves all that go there, from anywhere.
+///
+/// The [module](self) shows how it is made and how a body follows it.
 #[derive(Clone, Debug, Default)]
 pub struct GoalField {
     goals: Vec<u32>,

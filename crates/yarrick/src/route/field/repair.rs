@@ -12,7 +12,7 @@ use crate::ground::{ClearanceMap, Lattice, Patch};
 use core::cmp::Reverse;
 use std::collections::BinaryHeap;
 
-/// Where more than one cell in so many is orphaned, all is worked out anew: that is then cheaper.
+/// If more than one cell in this many is orphaned, all is worked out anew: that is then cheaper.
 const FEW: usize = 32;
 
 impl GoalField {
@@ -66,7 +66,7 @@ impl GoalField {
             return;
         };
         self.frontier.clear(false, true, passage.heaviest());
-        // Whoever stands next to an orphan, or in the change, has something to tell.
+        // The neighbours of orphans, and the cells of the change, spread the new costs.
         let mut tellers = touched.clone();
         for &orphan in &orphans {
             tellers.extend(around(passage, tiling, orphan).map(|(next, _)| next));

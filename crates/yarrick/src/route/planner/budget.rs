@@ -31,7 +31,7 @@ impl Budget {
         self.left = self.left.saturating_sub(work);
     }
 
-    /// Whether so much work may be begun: there is as much left, or half of a budget that is too small.
+    /// Whether an amount of work may be begun: there is as much left, or half of a budget that is too small.
     pub(super) fn allows(&self, work: u32) -> bool {
         self.left > 0 && self.left >= work.min(self.whole / 2)
     }

@@ -1,6 +1,6 @@
 //! The planner: routes for many, a bounded amount of work at a time.
 //!
-//! Whoever needs a route gets in line with a [`RouteRequest`]. [`Planner::next`] serves the line as long as
+//! A caller that needs a route gets in line with a [`RouteRequest`]. [`Planner::next`] serves the line as long as
 //! a budget lasts, which is counted in cells that are looked at, not in time: so the same requests give
 //! the same routes in the same rounds everywhere. A search that the budget cuts short is gone on with
 //! in the next round. Urgent tickets go first; among tickets as urgent, the side goes next for which
@@ -52,11 +52,11 @@ use line::Line;
 use serde::{Deserialize, Serialize};
 use shared::Fields;
 
-/// From so many of a group on, a field serves them all. Measured on maps of 512 by 512 cells, a field
+/// Members of a group from which on a field serves them all. Measured on maps of 512 by 512 cells, a field
 /// costs as much as 3 searches in clutter, 1 in a maze, 10 among rooms and hundreds on open ground.
 pub const MANY: u32 = 24;
 
-/// A search goes on for one who has moved by less than so many cells since it began.
+/// Cells by which the holder may have moved since its search began, for the search to go on.
 const STRAYED_CELLS: f32 = 8.0;
 
 /// How a ticket stands.
@@ -67,12 +67,12 @@ pub enum Standing {
         /// How many.
         before: u32,
     },
-    /// Its search is under way, and has settled so many cells.
+    /// Its search is under way; the number of cells that it has settled.
     UnderWay {
         /// How many.
         settled: u32,
     },
-    /// The field of its group is being worked out, and so many cells of it are.
+    /// The field of its group is being worked out; the number of cells that are done.
     WithItsGroup {
         /// How many.
         settled: u32,
@@ -87,7 +87,7 @@ pub enum Standing {
 pub struct Planner {
     line: Line,
     current: Option<Current>,
-    /// The search under way is done again from what `current` tells.
+    /// The search under way is done again from what `current` gives.
     #[serde(skip)]
     router: Router,
     fields: Fields,
@@ -191,7 +191,7 @@ impl Planner {
         self.budget.spent()
     }
 
-    /// Does again what had been done when the planner was saved. `ask` tells what the holder of a ticket wants, as for
+    /// Does again what had been done when the planner was saved. `ask` gives what the holder of a request wants, as for
     /// [`Planner::next`]; `passage` the passage that the caller numbers so.
     ///
     /// # Errors
@@ -253,7 +253,7 @@ impl Planner {
         }
     }
 
-    /// Tells that the map has changed: `touched` is what [`ClearanceMap::repair`] gave for the passage that
+    /// Takes in that the map has changed: `touched` is what [`ClearanceMap::repair`] gave for the passage that
     /// the caller numbers so. Call it for each passage. Searches under way begin anew, and fields are
     /// mended.
     pub fn ground_changed(&mut self, body: u16, passage: &ClearanceMap, touched: Patch) {
@@ -264,7 +264,7 @@ impl Planner {
     }
 
     /// Serves the line until somebody's route is found, or it is known that there is none; `None` where
-    /// the budget of the round is used up or nobody waits. `ask` tells what the holder of a ticket
+    /// the budget of the round is used up or nobody waits. `ask` gives what the holder of a request
     /// wants, or `None` if nothing any more.
     pub fn next<'a>(
         &mut self,

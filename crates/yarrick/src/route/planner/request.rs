@@ -37,7 +37,7 @@ impl Group {
 /// A place in the line.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
 pub struct RouteRequest {
-    /// The caller's name for whoever needs the route.
+    /// The caller's name for the body that needs the route.
     pub who: u64,
     /// The side that it belongs to, up to 255.
     pub side: u8,

@@ -10,14 +10,14 @@ use serde::{Deserialize, Serialize};
 /// The most fields that are kept.
 const MOST: usize = 4;
 
-/// A field that has not been used for so many rounds is forgotten.
+/// Rounds without use after which a field is forgotten.
 const UNUSED_ROUNDS: u64 = 200;
 
 /// How many cells a search for the last steps, from the group's point to one's own place, may settle at
 /// the most before it is left off: the place had then better be searched for on its own.
 const LAST_STEPS: u32 = 2_000;
 
-/// The same with what a router may do beyond what it is told to.
+/// The same with what a router may do beyond its budget.
 fn last_steps(passage: &ClearanceMap) -> u32 {
     LAST_STEPS + Router::least_step(passage)
 }

@@ -4,10 +4,10 @@ use crate::geom::Vec3;
 use crate::motion::flock::{Flock, FlockParams, MemberId, Zone, ZoneId, ZoneRole};
 use crate::world::{Appearance, FlockId, World};
 
-/// Beyond the edge of a pen by so much is outside, in metres: less is rounding.
+/// Metres beyond the edge of a pen that count as outside: less is rounding.
 const OUTSIDE_M: f32 = 1e-3;
 
-/// So many parts of the run are told apart.
+/// Number of parts of the run that are measured by themselves.
 const PARTS: usize = 5;
 
 /// How a flock fared.

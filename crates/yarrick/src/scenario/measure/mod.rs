@@ -1,6 +1,6 @@
 //! How well a crowd moved: figures of a run, taken tick by tick.
 //!
-//! They are told by `yarrick run --measure`, and can be taken of any world:
+//! They are printed by `yarrick run --measure`, and can be taken of any world:
 //!
 //! ```
 //! use yarrick::scenario::{Measure, Scenario};

@@ -9,7 +9,7 @@ use crate::world::message::{Failure, Outcome};
 use crate::world::state::{Patience, State};
 use serde::{Deserialize, Serialize};
 
-/// After so many seconds in which it came no nearer, a unit gives up.
+/// Seconds without coming nearer after which a unit gives up.
 const GIVE_UP_S: u32 = 20;
 
 /// A unit that is within so many of its radii of the other, for each second in which it came no nearer, has
@@ -97,7 +97,7 @@ impl Behaviour for Approach {
     }
 }
 
-/// Whether a unit that is `by_m` short of where it is to stand by another, and has come no nearer for so many ticks,
+/// Whether a unit that is `by_m` short of where it is to stand by another, and has come no nearer for `stalled` ticks,
 /// had better stay.
 fn is_in_a_crowd(state: &State, (row, target): (usize, usize), by_m: f32, stalled: u32) -> bool {
     let seconds = stalled / state.rules.ticks_per_second;

@@ -10,10 +10,10 @@ use crate::world::message::Outcome;
 use crate::world::state::{Departure, Patience, State};
 use serde::{Deserialize, Serialize};
 
-/// After so many seconds in which it came no nearer, a unit that was ordered to attack gives up.
+/// Seconds without coming nearer after which a unit that was ordered to attack gives up.
 const GIVE_UP_S: u32 = 20;
 
-/// Within so many bodies of its range, a unit that cannot get through to its foe waits for its
+/// Within this many body widths of its range, a unit that cannot get through to its foe waits for its
 /// turn among those that strike it already.
 const TURN_BODIES: f32 = 6.0;
 

@@ -30,10 +30,10 @@ pub(crate) struct Distance {
     pub(crate) onward: Option<Vec2>,
 }
 
-/// A clear place is looked for outward from a side for so many quarters of a cell.
+/// Quarters of a cell for which a clear place is searched outward from a side.
 const OUTWARD_STEPS: u32 = 6;
 
-/// A unit that is to stand on a side has come there within so many metres of the point.
+/// Metres from the point on a side within which a unit has come there.
 const ON_A_SIDE_M: f32 = 0.1;
 
 impl Distance {
@@ -71,13 +71,13 @@ impl Distance {
 pub(crate) enum Closing {
     /// The unit is as near as it should be, and stands.
     There,
-    /// It is on the way, and has come no nearer for so many ticks.
+    /// It is on the way; `stalled` is the number of ticks for which it has come no nearer.
     OnTheWay { stalled: u32 },
     /// It is not near enough, and cannot get nearer.
     Stranded { why: Failure },
 }
 
-/// Brings a unit nearer to another, or lets it stand. `patience` tells for how long it has come no nearer.
+/// Brings a unit nearer to another, or lets it stand. `patience` counts for how long it has come no nearer.
 pub(crate) fn close_in(
     state: &mut State,
     (row, target): (usize, usize),

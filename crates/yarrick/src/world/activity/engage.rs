@@ -13,13 +13,13 @@ use crate::world::message::Outcome;
 use crate::world::state::{Departure, Patience, Place, Sighting, State};
 use serde::{Deserialize, Serialize};
 
-/// After so many seconds in which it came no nearer, a unit lets its foe go.
+/// Seconds without coming nearer after which a unit lets its foe go.
 const LET_GO_S: u32 = 5;
 
-/// For so many seconds after letting go of one foe it goes for no other.
+/// Seconds after letting go of a foe in which a unit goes for no other.
 const CALM_S: u32 = 3;
 
-/// A foe that gets so much farther off than a unit notices foes is let go.
+/// A foe is let go beyond this multiple of the distance at which a unit notices foes.
 const LEASH: f32 = 1.5;
 
 /// Fighting a foe that was noticed.

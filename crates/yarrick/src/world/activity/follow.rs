@@ -30,7 +30,7 @@ const PATIENCE_PER_S: u32 = 4;
 /// From ring to ring, and from unit to unit on a ring, in radii.
 const SPACING: f32 = 2.4;
 
-/// Two bodies touch within so much of the sum of their radii.
+/// Two bodies touch within this multiple of the sum of their radii.
 const TOUCH: f32 = 1.1;
 
 /// Keeping near another unit.

@@ -14,7 +14,7 @@ pub(crate) struct Go {
 }
 
 impl Go {
-    /// Sends the legs there, or tells why that is no use. Whether the place may be traded for that of another in the
+    /// Sends the legs there, or ends with the reason why that is no use. Whether the place may be traded for that of another in the
     /// group is for the activity to say.
     pub(crate) fn send(&self, act: &mut Act<'_>, trades: bool) -> Next {
         let place = match self.destination.place {

@@ -135,7 +135,7 @@ pub struct Kind {
     /// [`Kind::MAX_BRAKING`]. Higher stops later and more abruptly.
     pub braking: f32,
     /// How fast it gathers speed, in metres a second squared; from 0.01 to [`Kind::MAX_BRAKING`]. `None` for one that is
-    /// at full speed at once; lower is more sluggish. With it, one that is told to stand brakes first.
+    /// at full speed at once; lower is more sluggish. With it, a unit that is to stand brakes first.
     pub acceleration: Option<f32>,
     /// Whether it has to face where it goes, and turns on the spot or only while it drives.
     pub turning: Turning,
@@ -189,6 +189,21 @@ impl Kind {
     /// A fighter of `radius_m` metres and `speed` metres a second that turns once a second,
     /// stops within half a second, is four radii tall, and has [`Kind::USUAL_HEALTH`] but no
     /// weapon yet. The first letter of its name is its glyph.
+    ///
+    /// ```
+    /// use yarrick::Kind;
+    /// use yarrick::motion::steering::Turning;
+    /// use yarrick::world::Rank;
+    ///
+    /// let raker = Kind { rank: Rank::Worker, ..Kind::walker("raker", 0.35, 1.8) };
+    /// let sledge = Kind {
+    ///     acceleration: Some(2.0),
+    ///     turning: Turning::Driving { circle_m: 1.5 },
+    ///     ..Kind::walker("sledge", 0.6, 1.4)
+    /// };
+    /// assert_eq!((raker.glyph, raker.braking), ('r', 3.6));
+    /// assert_eq!(sledge.health, Kind::USUAL_HEALTH);
+    /// ```
     #[must_use]
     pub fn walker(name: &str, radius_m: f32, speed: f32) -> Kind {
         let mut kind = Kind {
@@ -215,7 +230,7 @@ impl Kind {
         kind
     }
 
-    /// A building that covers so many metres along its facing and across it, that does not move and has
+    /// A building that covers `size_m` metres along its facing and across it, does not move, and has
     /// [`Kind::USUAL_HEALTH`]. Its radius is half its shorter side, if that is allowed.
     ///
     /// ```

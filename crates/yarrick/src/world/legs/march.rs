@@ -122,7 +122,7 @@ fn places(
     for (member, _) in stands {
         scratch.claims.take(member.row as u32);
     }
-    // Those whose slots are free keep them: whoever is displaced does not drive others out.
+    // Those whose slots are free keep them: a member that is displaced does not drive others out.
     let mut found: Vec<Option<Vec2>> = vec![None; stands.len()];
     for own_slots in [true, false] {
         for (k, (member, offset)) in stands.iter().enumerate() {

@@ -155,8 +155,8 @@ fn join(
     None
 }
 
-/// Claims the places where units will stand, once in a tick in which places are given. `resting` tells where the unit
-/// in a row will stand when it has done all that it was told.
+/// Claims the places where units will stand, once in a tick in which places are given. `resting` gives the place
+/// where the unit in a row will stand after all its orders.
 pub(crate) fn claim_places(state: &State, scratch: &mut Scratch, resting: impl Fn(usize) -> Vec2) {
     if scratch.claims_of == state.clock.tick {
         return;

@@ -39,7 +39,7 @@ use serde::{Deserialize, Serialize};
 pub enum Change {
     /// A command of a side.
     Command(Command),
-    /// A unit comes into the world, at a point in metres and facing so many radians.
+    /// A unit comes into the world, at a point in metres, with a facing in radians.
     Spawn {
         /// Its kind.
         kind: KindId,
@@ -71,7 +71,7 @@ pub enum Change {
         /// How many points, 0 or more.
         health: f32,
     },
-    /// A unit's health becomes so many points, up to that of its kind. At `0` it dies.
+    /// Sets a unit's health, in points, up to that of its kind. At `0` it dies.
     SetHealth {
         /// The unit.
         unit: UnitId,

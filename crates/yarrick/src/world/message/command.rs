@@ -65,7 +65,7 @@ impl When {
     }
 }
 
-/// What units can be told to do.
+/// What units can be ordered to do.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
 pub enum Action {
@@ -90,7 +90,7 @@ pub enum Action {
         fight: bool,
     },
     /// Go from where one stands along some points and back the same way, over and over, until
-    /// told otherwise, and fight every foe that is noticed on the way. Orders that wait behind a
+    /// ordered otherwise, and fight every foe that is noticed on the way. Orders that wait behind a
     /// patrol wait until it is cancelled; but a patrol that comes behind a patrol adds its points
     /// to that, and is done.
     Patrol {

@@ -31,7 +31,7 @@ pub enum Outcome {
     },
     /// The unit is gone.
     UnitLost,
-    /// It was stopped by whoever started it. Only activities without an order end so.
+    /// It was stopped by what started it. Only activities without an order end so.
     Stopped,
 }
 

@@ -18,7 +18,7 @@ pub enum Aspect {
     Friend,
     /// A building of one's own side or an ally.
     Building,
-    /// A place where something can be gathered, whoever's it is.
+    /// A place where something can be gathered, of any side.
     Deposit,
     /// Anything else: neutral, or something that cannot be harmed.
     Other,
@@ -81,7 +81,7 @@ impl Verb {
         known.map_or("", |(word, _)| word)
     }
 
-    /// The action, when it is done about a spot; `where_at` tells where units stand. `None` where
+    /// The action, when it is done about a spot; `where_at` gives the position of a unit. `None` where
     /// it makes no sense there: nobody attacks the ground.
     #[must_use]
     pub fn about(self, spot: Spot, where_at: impl Fn(UnitId) -> Option<Vec2>) -> Option<Action> {

@@ -148,7 +148,7 @@ impl Dispatch<'_> {
         let unit = self.state.units.id[row];
         while let Some(first) = self.minds.queue[row].first_mut() {
             let number = first.number;
-            // A unit with another order does not look where the last one told it to.
+            // The facing that the last order asked for does not hold for another order.
             self.state.ordered_facing.remove(unit);
             let Some(activity) = first.activity.take() else {
                 self.end_first(row, Outcome::Done);
@@ -171,7 +171,7 @@ impl Dispatch<'_> {
         }
     }
 
-    /// Tells the legs whether the unit goes on elsewhere afterwards.
+    /// Lets the legs know whether the unit goes on elsewhere afterwards.
     fn note_length(&mut self, row: usize) {
         self.state.units.passes_through[row] = self.minds.queue[row].len() > 1;
     }
@@ -409,14 +409,14 @@ pub(super) fn posts_of_last(minds: &Minds, row: usize) -> Option<usize> {
     }
 }
 
-/// Whether a patrol that a unit has as its last order can take so many points more. A unit that
+/// Whether a patrol that a unit has as its last order can take `more` further points. A unit that
 /// has none has room.
 pub(super) fn has_room_for_posts(minds: &Minds, row: usize, more: usize) -> bool {
     // Where it began is a post besides.
     posts_of_last(minds, row).is_none_or(|posts| posts + more <= MAX_PATROL_POINTS + 1)
 }
 
-/// Where a unit will stand when it has done all that it was told.
+/// Where a unit will stand after all its orders.
 pub(crate) fn resting_place(state: &State, minds: &Minds, row: usize) -> Vec2 {
     let waiting = minds.queue[row].iter().rev();
     let mut places = waiting.filter_map(|held| held.activity.as_ref()?.look().place());

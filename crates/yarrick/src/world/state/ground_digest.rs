@@ -4,7 +4,7 @@ use super::digest::Digest;
 use super::table::{Column, Single, Visitor};
 use crate::ground::{Cell, Ground, Patch};
 
-/// The map is hashed in squares of so many cells a side.
+/// Side, in cells, of the squares in which the map is hashed.
 const TILE: i32 = 32;
 
 /// The checksum of a map.

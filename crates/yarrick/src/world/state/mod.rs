@@ -67,7 +67,7 @@ pub(crate) struct State {
     pub(crate) clock: Clock,
     pub(crate) ground: Ground,
     pub(crate) units: Units,
-    /// Where a unit looks while it stands, in radians, if it was told to.
+    /// Where a unit looks while it stands, in radians, if an order said so.
     pub(crate) ordered_facing: Sparse<UnitId, f32>,
     /// Until this tick a unit goes for no foe, having given one up; it strikes what is in reach.
     pub(crate) no_chase_until: Sparse<UnitId, u64>,

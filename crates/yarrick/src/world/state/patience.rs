@@ -27,11 +27,11 @@ impl Default for Patience {
 /// The limits of patience, in ticks.
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct PatienceLimits {
-    /// It frays every so many ticks without progress.
+    /// Ticks without progress from one fraying to the next.
     pub(crate) fray: u32,
-    /// It ends after so many ticks held up.
+    /// Ticks held up after which it ends.
     pub(crate) held_up: u32,
-    /// It ends after so many ticks of waiting.
+    /// Ticks of waiting after which it ends.
     pub(crate) waited: u32,
 }
 
@@ -47,7 +47,7 @@ pub(crate) enum Verdict {
 }
 
 impl Patience {
-    /// Counts a tick after which so many metres are left. Less by `least_m` or more is progress, and begins anew.
+    /// Counts a tick after which `left_m` metres are left. Less by `least_m` or more is progress, and begins anew.
     /// Gives whether there was progress.
     pub(crate) fn count(&mut self, left_m: f32, least_m: f32, waits: bool) -> bool {
         if left_m < self.best_m - least_m {

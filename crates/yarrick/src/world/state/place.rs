@@ -63,7 +63,7 @@ pub(crate) struct GroupPlace {
 pub(crate) enum MoveTarget {
     /// Its place among those that were sent to the same point.
     Place(GroupPlace),
-    /// Another unit: the point, but no nearer than so many metres. The activity that asked decides when it is
+    /// Another unit: the point, but no nearer than `short_m` metres. The activity that asked decides when it is
     /// near enough.
     Unit {
         to: Vec2,

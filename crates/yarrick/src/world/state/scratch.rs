@@ -55,7 +55,7 @@ pub(crate) struct Sighting {
     pub(crate) chases: bool,
 }
 
-/// What legs that were sent to a place report to whoever sent them.
+/// What legs report to the activity that sent them to a place.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub(crate) enum Report {
     /// They have come to the place, or as near as the others there let them.

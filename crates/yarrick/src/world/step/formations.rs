@@ -1,4 +1,4 @@
-//! Leads those that go in formation: moves the shape on, and tells each member where in it it should be.
+//! Leads those that go in formation: moves the shape on, and gives each member its slot in it.
 
 use crate::geom::{Vec2, angle, canonical};
 use crate::motion::formation::placed;
@@ -26,7 +26,7 @@ const DETOUR: f32 = 0.8;
 /// A shape waits for its members only where at least this part of its slots have room: not in the middle of a gate.
 const MOSTLY: f32 = 0.8;
 
-/// Whoever has not come nearer to its slot for so many seconds is not waited for any longer.
+/// Seconds without coming nearer to its slot after which a member is not waited for any longer.
 const WAIT_S: f32 = 3.0;
 
 /// A member that comes nearer to its slot by this much makes progress, in metres.
@@ -35,7 +35,7 @@ const CLOSER_M: f32 = 0.05;
 /// A shape that has to turn by more than this stops going ahead meanwhile, in radians.
 const SHARP: f32 = 1.0;
 
-/// Nobody waits at the end for longer than so many seconds until the shape looks where it should.
+/// The most seconds for which members wait at the end until the shape looks where it should.
 const TURN_S: f32 = 6.0;
 
 pub(super) fn run(state: &mut State, minds: &Minds, scratch: &mut Scratch) {
@@ -56,7 +56,7 @@ fn goes_on(state: &mut State, minds: &Minds, scratch: &mut Scratch, march: &mut 
         close_ranks(state, minds, scratch, march);
     }
     let Some(mut guide) = march.guide.take().or_else(|| set_out(state, march)) else {
-        // They are still at what they were told before, or fight.
+        // They still carry out an earlier order, or fight.
         return true;
     };
     let pace = pace(state, march);

@@ -1,4 +1,4 @@
-//! Tells activities how the legs fared that they have sent to a place.
+//! Reports to activities how the legs fared that they have sent to a place.
 
 use crate::world::orders::{Dispatch, Minds};
 use crate::world::state::{Events, Scratch, State};

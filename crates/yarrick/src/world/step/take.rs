@@ -131,7 +131,7 @@ fn spawn(
     Ok(Effect::Spawned { unit })
 }
 
-/// Gives a unit so many points of health, within what its kind has. It dies where none are left.
+/// Sets the health of a unit, in points, within what its kind has. It dies where none are left.
 fn set_health(dispatch: &mut Dispatch<'_>, row: usize, health: f32, by: Option<UnitId>) -> Made {
     let most = dispatch.state.kind_of(row).health;
     let unit = dispatch.state.units.id[row];
@@ -220,7 +220,7 @@ fn change_kind(dispatch: &mut Dispatch<'_>, unit: UnitId, kind: KindId) -> Made 
     state.units.radius[row] = radius;
     state.units.health[row] = health * part;
     state.cover_ground(unit, true);
-    // It may go another way now, or not at all; and what it was told may be beyond it.
+    // It may go another way now, or not at all; and its orders may be beyond it.
     legs::replan(state, row);
     dispatch.drop_what_it_cannot_do(row);
     dispatch.scratch.near_is_stale = true;

@@ -2,7 +2,7 @@
 //! who stand already.
 //!
 //! Places were shared out for the order in which the members set out. On the way through a gap that order gets
-//! mixed up: whoever comes to the assembly then trades places with one that is still on its way, if that spares
+//! mixed up: a unit that comes to the assembly then trades places with one that is still on its way, if that spares
 //! both of them crossing each other's way.
 
 use crate::geom::Vec2;

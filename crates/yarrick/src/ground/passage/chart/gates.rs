@@ -17,10 +17,10 @@ pub(super) struct Gate {
 /// Where the tracts lie to which a tract has the gates. Those behind it have theirs to it.
 pub(super) const AHEAD: [(i32, i32); 4] = [(1, 0), (0, 1), (-1, 1), (1, 1)];
 
-/// On one stretch of a border, open and crossed at one speed, gates lie so many cells apart.
+/// Cells from gate to gate on one stretch of a border that is open and crossed at one speed.
 const SPACING: usize = 8;
 
-/// The last of a stretch is a gate if it lies so many cells from the others.
+/// Cells from the other gates beyond which the last cell of a stretch is a gate.
 const SPACING_OF_LAST: usize = 4;
 
 /// Gates of other stretches stand for a step if they lie nearer along the border than so many cells, and

@@ -73,7 +73,7 @@ struct Part {
     /// Where its costs begin, and where its exits begin and end.
     costs: u32,
     exits: (u16, u16),
-    /// Whether only one gate or link touches it: whoever comes in by that goes no farther.
+    /// Whether only one gate or link touches it: a way that comes in by that goes no farther.
     is_dead_end: bool,
 }
 

@@ -6,17 +6,17 @@ use crate::world::state::{
     Arrival, GroupPlace, Locomotion, Moves, PatienceLimits, Report, SETTLING_TICKS, State, Verdict,
 };
 
-/// After so many seconds without progress a unit asks whether this is near enough, or whether
+/// Seconds without progress after which a unit asks whether this is near enough, or whether
 /// it needs another way.
 const FRAY_S: u32 = 1;
 
-/// A unit that gathers speed and brakes, or has to turn where it goes, has arrived within so many of its radii.
+/// A unit that gathers speed and brakes, or has to turn where it goes, has arrived within this many of its radii.
 const DRIVEN_RADII: f32 = 0.3;
 
-/// Held up for so many seconds a unit gives up.
+/// Seconds of being held up after which a unit gives up.
 const GIVE_UP_S: u32 = 20;
 
-/// A unit does not wait for its turn for longer than so many seconds.
+/// The most seconds for which a unit waits for its turn.
 const WAIT_S: u32 = 60;
 
 /// Whether a walk has come to its end, or to the end of the unit's patience: what its legs report then.
@@ -84,7 +84,7 @@ fn try_another_way(state: &mut State, row: usize) {
     legs::request_route(state, row, true);
 }
 
-/// The limits of a unit's patience, there being so many ticks in a second.
+/// The limits of a unit's patience, from the number of ticks in a second.
 fn limits(second: u32) -> PatienceLimits {
     PatienceLimits {
         fray: FRAY_S * second,

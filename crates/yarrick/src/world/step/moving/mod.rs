@@ -15,7 +15,7 @@ use drive::drive_on;
 use give_way::give_way;
 use want::{look_ahead, seen_of_leg, want};
 
-/// For so many seconds after it was first pushed a unit means to come back to where it stood.
+/// Seconds after it was first pushed in which a unit means to come back to where it stood.
 const COME_BACK_S: u64 = 8;
 
 pub(super) fn run(state: &mut State, scratch: &mut Scratch, threads: &Threads) {
@@ -74,7 +74,7 @@ fn cross(state: &mut State, row: usize) {
     face(state, row, at - from);
 }
 
-/// Within so many radii of its slot a unit looks where its formation looks, and not where it goes.
+/// Within this many radii of its slot a unit looks where its formation looks, and not where it goes.
 const STEP_ASIDE_RADII: f32 = 2.0;
 
 /// Turns a unit towards where it goes, as fast as it can.
@@ -188,7 +188,7 @@ fn near_a_corner(path: &[Vec2], next: u32, at: Vec2, radius: f32) -> bool {
 
 /// Lets a standing unit step aside, if it was pushed.
 fn stand(state: &mut State, moves: &Moves, row: usize) {
-    // Whoever has moved looks round once more, for those it may have come upon.
+    // A unit that has moved looks round once more, for those it may have come upon.
     let settling = &mut state.units.settling_ticks[row];
     *settling = settling.saturating_sub(1).max(u8::from(moves.pushed[row]));
     let (from, to) = (state.units.position[row], moves.at[row]);

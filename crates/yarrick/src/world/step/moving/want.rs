@@ -49,7 +49,7 @@ const CLOSE_UP: f32 = 2.0;
 /// How many metres nearer to its goal a unit counts as for each that it is off its slot in a formation.
 const OUT_OF_SLOT: f32 = 10.0;
 
-/// Who goes its own way is as fast as its formation when it is ahead of it by so many metres, and slower farther ahead.
+/// Metres ahead of its formation at which a unit that goes its own way is as fast as that; farther ahead it is slower.
 const AHEAD_M: f32 = 1.5;
 
 /// The step of a unit that keeps to its slot in a formation, in metres.
@@ -94,7 +94,7 @@ fn stride(state: &State, moves: &mut Moves, row: usize, walk: &Walk) {
     moves.steps[row] = at - from;
     moves.wanted[row] = at;
     moves.next[row] = next;
-    // Whoever gets no farther by pushing goes round.
+    // A unit that gets no farther by pushing goes round.
     let push = PUSH_S * state.rules.ticks_per_second;
     moves.passing[row] = walk.assembles().is_none();
     moves.assembles[row] = walk.assembles().is_some() && walk.held_up() % (2 * push) < push;
@@ -141,7 +141,7 @@ fn round_the_corner(state: &State, row: usize, walk: &Walk) -> Option<Vec2> {
         .find(is_open)
 }
 
-/// How far a unit would have to go from a point to the middle of where its group is bound for: what tells which of
+/// How far a unit would have to go from a point to the middle of where its group is bound for: that decides which of
 /// them is ahead.
 fn left_of_all(walk: &Walk, from: Vec2) -> f32 {
     let left = match walk.strayed() {
