@@ -21,18 +21,18 @@ pub enum Overlay<'a> {
     Field {
         /// The field.
         field: &'a GoalField,
-        /// The passage that it is of.
-        passage: &'a ClearanceMap,
+        /// The clearance map that it is of.
+        clearance: &'a ClearanceMap,
     },
     /// The regions that hang together, the largest numbered from 1.
     Regions {
-        /// The passage that they are of.
-        passage: &'a ClearanceMap,
+        /// The clearance map that they are of.
+        clearance: &'a ClearanceMap,
     },
     /// How wide a body may be in each cell.
     Room {
-        /// Passages of bodies of growing width, the narrowest first.
-        passages: &'a [ClearanceMap],
+        /// Clearance maps of bodies of growing width, the narrowest first.
+        clearances: &'a [ClearanceMap],
     },
     /// Places and the legs between them.
     Places {
@@ -48,9 +48,9 @@ const NUMBERED: usize = 9;
 
 pub(crate) fn draw(sheet: &mut Sheet, frame: &Frame, ground: &Ground, overlay: &Overlay<'_>) {
     match overlay {
-        Overlay::Field { field, passage } => draw_field(sheet, frame, ground, (field, passage)),
-        Overlay::Regions { passage } => draw_regions(sheet, frame, ground, passage),
-        Overlay::Room { passages } => draw_room(sheet, frame, ground, passages),
+        Overlay::Field { field, clearance } => draw_field(sheet, frame, ground, (field, clearance)),
+        Overlay::Regions { clearance } => draw_regions(sheet, frame, ground, clearance),
+        Overlay::Room { clearances } => draw_room(sheet, frame, ground, clearances),
         Overlay::Places { waypoints, trip } => draw_places(sheet, frame, waypoints, trip),
     }
 }
@@ -70,11 +70,11 @@ fn draw_field(
     sheet: &mut Sheet,
     frame: &Frame,
     ground: &Ground,
-    (field, passage): (&GoalField, &ClearanceMap),
+    (field, clearance): (&GoalField, &ClearanceMap),
 ) {
-    let step = line_every_m(field, passage, ground);
+    let step = line_every_m(field, clearance, ground);
     let band = |cell: Cell| {
-        let left = field.left_m(passage, cell);
+        let left = field.left_m(clearance, cell);
         left.map(|left| (left / step) as i32)
     };
     let mut lines = Path::default();
@@ -90,7 +90,7 @@ fn draw_field(
     sheet.stroke(lines, Line::new(palette::traced().at(0.55), 1.2));
     let (cells, px) = sampled(frame, ground);
     for cell in cells {
-        if let Some(next) = field.next_cell(passage, cell) {
+        if let Some(next) = field.next_cell(clearance, cell) {
             let way = frame.point(ground.centre(next)) - frame.point(ground.centre(cell));
             let at = frame.point(ground.centre(cell));
             draw_arrow(sheet, at, way.normalize_or_zero() * px * 0.36);
@@ -107,21 +107,21 @@ pub(crate) fn draw_arrow(sheet: &mut Sheet, at: Vec2, half: Vec2) {
 
 /// From line to line of a field, in metres of plain ground: a round number, of which there are at most
 /// thirty.
-pub(crate) fn line_every_m(field: &GoalField, passage: &ClearanceMap, ground: &Ground) -> f32 {
+pub(crate) fn line_every_m(field: &GoalField, clearance: &ClearanceMap, ground: &Ground) -> f32 {
     let left = ground
         .whole()
         .cells()
-        .filter_map(|cell| field.left_m(passage, cell));
+        .filter_map(|cell| field.left_m(clearance, cell));
     let most = left.fold(0.0, f32::max);
     let rounds = [1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0, 200.0, 500.0, 1000.0];
     let enough = |step: &f32| most / step <= 30.0;
     rounds.into_iter().find(enough).unwrap_or(5000.0)
 }
 
-fn draw_regions(sheet: &mut Sheet, frame: &Frame, ground: &Ground, passage: &ClearanceMap) {
-    let regions = by_size(ground, passage);
+fn draw_regions(sheet: &mut Sheet, frame: &Frame, ground: &Ground, clearance: &ClearanceMap) {
+    let regions = by_size(ground, clearance);
     let number = |cell: Cell| {
-        let region = passage.region(cell)?;
+        let region = clearance.region(cell)?;
         regions.iter().position(|(known, _)| *known == region)
     };
     let (cells, px) = sampled(frame, ground);
@@ -152,14 +152,14 @@ fn draw_regions(sheet: &mut Sheet, frame: &Frame, ground: &Ground, passage: &Cle
     }
 }
 
-/// The cells of each region, the largest first; ties as the passage numbers them.
+/// The cells of each region, the largest first; ties as the clearance map numbers them.
 pub(crate) fn by_size(
     ground: &Ground,
-    passage: &ClearanceMap,
+    clearance: &ClearanceMap,
 ) -> Vec<(yarrick::ground::Region, Vec<Cell>)> {
     let mut regions = BTreeMap::new();
     for cell in ground.whole().cells() {
-        if let Some(region) = passage.region(cell) {
+        if let Some(region) = clearance.region(cell) {
             regions.entry(region).or_insert_with(Vec::new).push(cell);
         }
     }
@@ -187,16 +187,16 @@ pub(crate) fn draw_hatch(sheet: &mut Sheet, at: Vec2, half: f32, number: usize) 
     sheet.stroke(strokes, line);
 }
 
-fn draw_room(sheet: &mut Sheet, frame: &Frame, ground: &Ground, passages: &[ClearanceMap]) {
+fn draw_room(sheet: &mut Sheet, frame: &Frame, ground: &Ground, clearances: &[ClearanceMap]) {
     let (cells, px) = sampled(frame, ground);
     for cell in cells {
-        let fitting = passages
+        let fitting = clearances
             .iter()
-            .filter(|passage| passage.is_open(cell))
+            .filter(|clearance| clearance.is_open(cell))
             .count();
         if fitting > 0 {
             let at = frame.point(ground.centre(cell));
-            let part = fitting as f32 / passages.len() as f32;
+            let part = fitting as f32 / clearances.len() as f32;
             draw_dot(sheet, at, px * 0.5 * part);
         }
     }
@@ -247,12 +247,12 @@ pub(crate) fn draw_place(sheet: &mut Sheet, at: Vec2, is_on_way: bool) {
 /// Explains what lies over the ground.
 pub(crate) fn explain(column: &mut Column<'_>, ground: &Ground, overlay: &Overlay<'_>) {
     match overlay {
-        Overlay::Field { field, passage } => {
+        Overlay::Field { field, clearance } => {
             column.heading("goal field");
             column.row("which way to go", |sheet, at| {
                 draw_arrow(sheet, at, Vec2::new(9.0, 0.0));
             });
-            let step = line_every_m(field, passage, ground);
+            let step = line_every_m(field, clearance, ground);
             column.row(&format!("equal cost, every {step} m"), |sheet, at| {
                 let line = Path::polyline(ends(at));
                 sheet.stroke(line, Line::new(palette::traced().at(0.55), 1.2));
@@ -262,9 +262,9 @@ pub(crate) fn explain(column: &mut Column<'_>, ground: &Ground, overlay: &Overla
                 orders::draw_goal(sheet, foot, palette::traced(), false);
             });
         }
-        Overlay::Regions { passage } => {
+        Overlay::Regions { clearance } => {
             column.heading("regions");
-            let regions = by_size(ground, passage);
+            let regions = by_size(ground, clearance);
             for (number, (_, cells)) in regions.iter().take(9).enumerate() {
                 let count = cells.len();
                 column.row(&format!("{}: {count} cells", number + 1), |sheet, at| {
@@ -276,15 +276,15 @@ pub(crate) fn explain(column: &mut Column<'_>, ground: &Ground, overlay: &Overla
                 column.row(&text, |sheet, at| draw_hatch(sheet, at, 9.0, 9));
             }
         }
-        Overlay::Room { passages } => {
+        Overlay::Room { clearances } => {
             column.heading("room for a body");
-            let has_room = |passage: &ClearanceMap| {
+            let has_room = |clearance: &ClearanceMap| {
                 let mut cells = ground.whole().cells();
-                cells.any(|cell| passage.is_open(cell))
+                cells.any(|cell| clearance.is_open(cell))
             };
-            for (k, passage) in passages.iter().enumerate().filter(|(_, p)| has_room(p)) {
-                let text = format!("{:.2} m in radius, or more", passage.radius());
-                let part = (k + 1) as f32 / passages.len() as f32;
+            for (k, clearance) in clearances.iter().enumerate().filter(|(_, p)| has_room(p)) {
+                let text = format!("{:.2} m in radius, or more", clearance.radius());
+                let part = (k + 1) as f32 / clearances.len() as f32;
                 column.row(&text, |sheet, at| draw_dot(sheet, at, 9.0 * part));
             }
         }

@@ -109,8 +109,8 @@ impl Scene<'_> {
         taken.extend(motions::force_boxes(frame, self.world, &self.motions));
         let labels = flocks::draw_labels(sheet, frame, self.world, taken);
         orders::draw_goals(sheet, frame, self.world, &labels);
-        if let Some(Overlay::Field { field, passage }) = &self.overlay {
-            for cell in field.goals(passage) {
+        if let Some(Overlay::Field { field, clearance }) = &self.overlay {
+            for cell in field.goals(clearance) {
                 let at = frame.point(self.world.ground().centre(cell));
                 orders::draw_goal(sheet, at, palette::traced(), false);
             }

@@ -40,37 +40,37 @@ fn main() {
 }
 
 /// The cell nearest to the middle of the map in its largest region.
-fn goal(passage: &ClearanceMap, ground: &Ground) -> Cell {
+fn goal(clearance: &ClearanceMap, ground: &Ground) -> Cell {
     let mut sizes = std::collections::BTreeMap::new();
     for region in ground
         .whole()
         .cells()
-        .filter_map(|cell| passage.region(cell))
+        .filter_map(|cell| clearance.region(cell))
     {
         *sizes.entry(region).or_insert(0) += 1;
     }
     let largest = sizes.into_iter().max_by_key(|(_, size)| *size);
     let largest = largest.map(|(region, _)| region);
     let middle = ground.bounds().max * 0.5;
-    let near = passage.nearest(middle, |cell| passage.region(cell) == largest);
+    let near = clearance.nearest(middle, |cell| clearance.region(cell) == largest);
     near.expect("the region has cells")
 }
 
 fn against_dijkstra(name: &str, ground: &Ground) {
     let side = ground.width() as i32;
-    let passage = ClearanceMap::new(ground, 0.4);
-    let goal = goal(&passage, ground);
-    let (graph, nodes) = grids::graph_of(&passage, side, (5, 7));
+    let clearance = ClearanceMap::new(ground, 0.4);
+    let goal = goal(&clearance, ground);
+    let (graph, nodes) = grids::graph_of(&clearance, side, (5, 7));
     let node = nodes[(goal.y * side + goal.x) as usize].unwrap();
     let theirs = || dijkstra(&graph, node, None, |edge| *edge.weight());
-    let field = GoalField::new(&passage, &[goal]).unwrap();
+    let field = GoalField::new(&clearance, &[goal]).unwrap();
     let costs = theirs();
     for cell in ground.whole().cells() {
         let node = nodes[(cell.y * side + cell.x) as usize];
         let cost = node
             .and_then(|node| costs.get(&node))
             .map(|cost| *cost as f32 / 5.0);
-        let left = field.left_m(&passage, cell);
+        let left = field.left_m(&clearance, cell);
         let agree = match (left, cost) {
             (Some(left), Some(cost)) => (left - cost).abs() <= 1e-4 * cost,
             (left, cost) => left.is_none() && cost.is_none(),
@@ -79,7 +79,7 @@ fn against_dijkstra(name: &str, ground: &Ground) {
     }
     let rounds = if side > 600 { 5 } else { ROUNDS };
     let ours = |_| {
-        black_box(GoalField::new(&passage, &[goal]).unwrap());
+        black_box(GoalField::new(&clearance, &[goal]).unwrap());
     };
     measure::line(name, rounds, ours, |_| {
         black_box(theirs());
@@ -88,12 +88,16 @@ fn against_dijkstra(name: &str, ground: &Ground) {
 
 /// The floor: a pass over all cells that looks at each step from each, and adds up what is there.
 fn against_edges(name: &str, ground: &Ground) {
-    let passage = ClearanceMap::new(ground, 0.4);
-    let goal = goal(&passage, ground);
+    let clearance = ClearanceMap::new(ground, 0.4);
+    let goal = goal(&clearance, ground);
     let side = ground.width() as usize;
     let stride = side + 2;
     let mut steps = vec![0_u8; stride * stride];
-    for cell in ground.whole().cells().filter(|cell| passage.is_open(*cell)) {
+    for cell in ground
+        .whole()
+        .cells()
+        .filter(|cell| clearance.is_open(*cell))
+    {
         let around = [
             (1, 0),
             (0, 1),
@@ -104,7 +108,7 @@ fn against_edges(name: &str, ground: &Ground) {
             (-1, -1),
             (1, -1),
         ];
-        let open = |dx: i32, dy: i32| passage.is_open(Cell::new(cell.x + dx, cell.y + dy));
+        let open = |dx: i32, dy: i32| clearance.is_open(Cell::new(cell.x + dx, cell.y + dy));
         for (k, (dx, dy)) in around.into_iter().enumerate() {
             if open(dx, dy) && open(dx, 0) && open(0, dy) {
                 steps[(cell.y as usize + 1) * stride + cell.x as usize + 1] |= 1 << k;
@@ -116,7 +120,7 @@ fn against_edges(name: &str, ground: &Ground) {
     let prices = [5, 5, 5, 5, 7, 7, 7, 7];
     let mut left = vec![0_u32; steps.len()];
     let ours = |_| {
-        black_box(GoalField::new(&passage, &[goal]).unwrap());
+        black_box(GoalField::new(&clearance, &[goal]).unwrap());
     };
     measure::line(name, ROUNDS, ours, |_| {
         for at in 0..steps.len() {
@@ -135,9 +139,9 @@ fn against_edges(name: &str, ground: &Ground) {
 
 fn mend(name: &str, mut ground: Ground) {
     let side = ground.width();
-    let mut passage = ClearanceMap::new(&ground, 0.4);
-    let goal = goal(&passage, &ground);
-    let mut field = GoalField::new(&passage, &[goal]).unwrap();
+    let mut clearance = ClearanceMap::new(&ground, 0.4);
+    let goal = goal(&clearance, &ground);
+    let mut field = GoalField::new(&clearance, &[goal]).unwrap();
     let mut stream = Stream::new(9, "sites");
     let sites: Vec<Patch> = (0..60)
         .map(|_| {
@@ -148,11 +152,11 @@ fn mend(name: &str, mut ground: Ground) {
         .collect();
     let whole = ground.clone();
     measure::line(
-        &format!("{name}: passage"),
+        &format!("{name}: clearance"),
         sites.len(),
         |k| {
             let changed = ground.block(sites[k].cells());
-            black_box(passage.repair(&ground, changed));
+            black_box(clearance.repair(&ground, changed));
         },
         |_| {
             black_box(ClearanceMap::new(&whole, 0.4));
@@ -160,22 +164,25 @@ fn mend(name: &str, mut ground: Ground) {
     );
     // From the beginning again, so that each field is mended after one change.
     let mut ground = whole;
-    let mut passage = ClearanceMap::new(&ground, 0.4);
+    let mut clearance = ClearanceMap::new(&ground, 0.4);
     let mut ours = Vec::new();
     let mut theirs = Vec::new();
     for site in &sites {
         let changed = ground.block(site.cells());
-        let touched = passage.repair(&ground, changed);
+        let touched = clearance.repair(&ground, changed);
         ours.push(measure::time(|| {
-            field.repair(&passage, touched).unwrap();
+            field.repair(&clearance, touched).unwrap();
         }));
         theirs.push(measure::time(|| {
-            black_box(GoalField::new(&passage, &[goal]).unwrap());
+            black_box(GoalField::new(&clearance, &[goal]).unwrap());
         }));
     }
-    let fresh = GoalField::new(&passage, &[goal]).unwrap();
+    let fresh = GoalField::new(&clearance, &[goal]).unwrap();
     for cell in ground.whole().cells() {
-        assert_eq!(field.left_m(&passage, cell), fresh.left_m(&passage, cell));
+        assert_eq!(
+            field.left_m(&clearance, cell),
+            fresh.left_m(&clearance, cell)
+        );
     }
     measure::told(&format!("{name}: field"), ours, theirs);
 }

@@ -275,8 +275,8 @@ impl Kernels {
                         widest: RADIUS,
                         drift: 2.0 * SPEED * self.tick_s,
                     };
-                    let going = self.ground.on_foot();
-                    self.settled[me] = step_between(&crowd, &self.near, going, row, wanted);
+                    let view = self.ground.on_foot();
+                    self.settled[me] = step_between(&crowd, &self.near, view, row, wanted);
                 }
             }
             order.reverse();

@@ -33,9 +33,9 @@ fn main() {
 
 fn compare(name: &str, ground: &Ground) {
     let side = ground.width() as i32;
-    let passage = ClearanceMap::new(ground, 0.4);
-    let (graph, nodes) = grids::graph_of(&passage, side, (STRAIGHT * 32, DIAGONAL * 32));
-    let pairs = pairs(&passage, side);
+    let clearance = ClearanceMap::new(ground, 0.4);
+    let (graph, nodes) = grids::graph_of(&clearance, side, (STRAIGHT * 32, DIAGONAL * 32));
+    let pairs = pairs(&clearance, side);
     let mut search = Search::default();
     let node = |cell: Cell| nodes[(cell.y * side + cell.x) as usize].unwrap();
     let theirs = |pair: (Cell, Cell)| {
@@ -51,7 +51,7 @@ fn compare(name: &str, ground: &Ground) {
     };
     for pair in &pairs {
         let ours = search
-            .find(&passage, pair.0, pair.1)
+            .find(&clearance, pair.0, pair.1)
             .map(|found| found.cost);
         assert_eq!(ours, theirs(*pair), "both must find the same cost");
     }
@@ -59,21 +59,21 @@ fn compare(name: &str, ground: &Ground) {
         name,
         pairs.len(),
         |k| {
-            black_box(search.find(&passage, pairs[k].0, pairs[k].1));
+            black_box(search.find(&clearance, pairs[k].0, pairs[k].1));
         },
         |k| {
             black_box(theirs(pairs[k]));
         },
     );
     let mut far = FarSearch::default();
-    let is_far = |pair: &&(Cell, Cell)| far.find(&passage, pair.0, pair.1).is_some();
+    let is_far = |pair: &&(Cell, Cell)| far.find(&clearance, pair.0, pair.1).is_some();
     let long: Vec<(Cell, Cell)> = pairs.iter().filter(is_far).copied().collect();
     if !long.is_empty() {
         measure::line(
             "  … by the chart",
             long.len(),
             |k| {
-                black_box(far.find(&passage, long[k].0, long[k].1));
+                black_box(far.find(&clearance, long[k].0, long[k].1));
             },
             |k| {
                 black_box(theirs(long[k]));
@@ -86,7 +86,7 @@ fn compare(name: &str, ground: &Ground) {
         pairs.len(),
         |k| {
             let (from, to) = (ground.centre(pairs[k].0), ground.centre(pairs[k].1));
-            let _ = black_box(router.find(ground, &passage, 0.4, from, to));
+            let _ = black_box(router.find(ground, &clearance, 0.4, from, to));
         },
         |k| {
             black_box(theirs(pairs[k]));
@@ -100,14 +100,14 @@ fn estimate(a: Cell, b: Cell) -> u64 {
 }
 
 /// Pairs of connected cells that lie more than half the map apart.
-fn pairs(passage: &ClearanceMap, side: i32) -> Vec<(Cell, Cell)> {
+fn pairs(clearance: &ClearanceMap, side: i32) -> Vec<(Cell, Cell)> {
     let side = side as u32;
     let mut stream = Stream::new(5, "pairs");
     let mut cell = || Cell::new(stream.below(side) as i32, stream.below(side) as i32);
     let mut pairs = Vec::new();
     while pairs.len() < PAIRS {
         let (a, b) = (cell(), cell());
-        if a.x.abs_diff(b.x) + a.y.abs_diff(b.y) > side / 2 && passage.connected(a, b) {
+        if a.x.abs_diff(b.x) + a.y.abs_diff(b.y) > side / 2 && clearance.connected(a, b) {
             pairs.push((a, b));
         }
     }

@@ -55,15 +55,15 @@ fn main() -> Answer {
     // One way each: on foot, by sledge, swimming.
     let mut router = Router::default();
     for gait in [0, 1, 2].map(GaitId) {
-        let passage = ClearanceMap::for_gait(&ground, gait, RADIUS_M);
-        let route = router.find(&ground, &passage, RADIUS_M, pen, yard)?;
+        let clearance = ClearanceMap::for_gait(&ground, gait, RADIUS_M);
+        let route = router.find(&ground, &clearance, RADIUS_M, pen, yard)?;
         let name = &ground.gaits()[usize::from(gait.0)].name;
         println!("{name}: {}", told(&route));
     }
 
     // The same on foot with the corners rounded, for walking that looks natural.
-    let mut passage = ClearanceMap::new(&ground, RADIUS_M);
-    let route = router.find(&ground, &passage, RADIUS_M, pen, yard)?;
+    let mut clearance = ClearanceMap::new(&ground, RADIUS_M);
+    let route = router.find(&ground, &clearance, RADIUS_M, pen, yard)?;
     let (curve, _) = round_corners(ground.on_foot(), RADIUS_M, &route.points, &[], 0.3);
     println!(
         "rounded: {} points instead of {}",
@@ -71,13 +71,13 @@ fn main() -> Answer {
         route.points.len()
     );
 
-    follow_a_field(&mut ground, &mut passage, [pen, yard])?;
-    plan_within_a_budget(&ground, &passage, [pen, yard])?;
+    follow_a_field(&mut ground, &mut clearance, [pen, yard])?;
+    plan_within_a_budget(&ground, &clearance, [pen, yard])?;
 
     // What cannot be reached is answered with the reason.
     let changed = ground.set_door(DoorId(0), true);
-    passage.repair(&ground, changed);
-    let route = router.find(&ground, &passage, RADIUS_M, pen, yard)?;
+    clearance.repair(&ground, changed);
+    let route = router.find(&ground, &clearance, RADIUS_M, pen, yard)?;
     if let (Some(why), Some(barrier)) = (route.short, route.barrier) {
         println!("shut: {why}, behind {barrier:?}; {}", told(&route));
     }
@@ -87,17 +87,17 @@ fn main() -> Answer {
 /// Many to one goal: a field, computed once, and a step along it for each unit in every frame.
 fn follow_a_field(
     ground: &mut Ground,
-    passage: &mut ClearanceMap,
+    clearance: &mut ClearanceMap,
     [pen, yard]: [Vec2; 2],
 ) -> Answer {
     let goal = ground.cell_at(yard).ok_or("the yard is on the map")?;
-    let mut field = GoalField::new(passage, &[goal])?;
+    let mut field = GoalField::new(clearance, &[goal])?;
     let mut rakers = [pen, Vec2::new(9.5, 0.5), Vec2::new(11.5, 4.5)];
     let (mut frames, mut halted) = (0, 0);
     while rakers.iter().any(|at| ground.cell_at(*at) != Some(goal)) {
         let mut standing = 0;
         for at in &mut rakers {
-            match field.next_point(ground, passage, RADIUS_M, *at) {
+            match field.next_point(ground, clearance, RADIUS_M, *at) {
                 NextPoint::To(point) => *at += (point - *at).clamp_length_max(0.1),
                 // The sluice is shut: it may open again.
                 NextPoint::Arrived | NextPoint::Unreachable => standing += 1,
@@ -108,8 +108,8 @@ fn follow_a_field(
         // The ground changes: only what the sluice touches is worked out anew.
         if frames == 20 || frames == 80 {
             let changed = ground.set_door(DoorId(0), frames == 20);
-            let touched = passage.repair(ground, changed);
-            field.repair(passage, touched)?;
+            let touched = clearance.repair(ground, changed);
+            field.repair(clearance, touched)?;
         }
     }
     println!("field: all home after {frames} frames, {halted} of them before the shut sluice");
@@ -117,14 +117,18 @@ fn follow_a_field(
 }
 
 /// Requests within a budget: at most 100 cells a frame, for any number of requests.
-fn plan_within_a_budget(ground: &Ground, passage: &ClearanceMap, [pen, yard]: [Vec2; 2]) -> Answer {
+fn plan_within_a_budget(
+    ground: &Ground,
+    clearance: &ClearanceMap,
+    [pen, yard]: [Vec2; 2],
+) -> Answer {
     let mut planner = Planner::default();
     for who in 0..5 {
         planner.request(RouteRequest::new(who));
     }
     let ask = |who: u64| {
         Some(Ask {
-            passage,
+            clearance,
             radius: RADIUS_M,
             from: pen,
             goal: Goal::Within {

@@ -33,7 +33,7 @@ struct Report<'a> {
     /// Milliseconds, which are not.
     time_ms: Spread,
     /// What working out where the body fits took.
-    passage_ms: f64,
+    clearance_ms: f64,
 }
 
 /// How some numbers are spread.
@@ -76,13 +76,13 @@ pub(crate) fn run(
     body: Walker,
 ) -> Result<String, Failure> {
     let begun = Instant::now();
-    let passage = ClearanceMap::for_gait(world.ground(), body.gait, body.radius_m);
-    let passage_ms = begun.elapsed().as_secs_f64() * 1e3;
+    let clearance = ClearanceMap::for_gait(world.ground(), body.gait, body.radius_m);
+    let clearance_ms = begun.elapsed().as_secs_f64() * 1e3;
     let pairs = match asked.bench.iter().flatten().next() {
         Some(path) => files::load_pairs(path)?,
-        None => draw_pairs(world, &passage, asked.map.seed, asked.pairs)?,
+        None => draw_pairs(world, &clearance, asked.map.seed, asked.pairs)?,
     };
-    let report = measure(scenario, world, &passage, body, &pairs, passage_ms);
+    let report = measure(scenario, world, &clearance, body, &pairs, clearance_ms);
     Ok(if asked.json {
         // All keys are texts and no number is NaN, so nothing can fail here.
         serde_json::to_string_pretty(&report).unwrap_or_default() + "\n"
@@ -97,13 +97,13 @@ const TRIES: u32 = 100;
 /// Pairs of free places that are connected, as the seed has it.
 fn draw_pairs(
     world: &World,
-    passage: &ClearanceMap,
+    clearance: &ClearanceMap,
     seed: u64,
     count: u32,
 ) -> Result<Vec<(Vec2, Vec2)>, Failure> {
     let ground = world.ground();
     let cells = ground.whole().cells();
-    let open: Vec<_> = cells.filter(|cell| passage.is_open(*cell)).collect();
+    let open: Vec<_> = cells.filter(|cell| clearance.is_open(*cell)).collect();
     if open.is_empty() {
         let why = "a body of this radius fits nowhere on this map";
         return Err(Failure::Usage(why.to_owned()));
@@ -114,7 +114,7 @@ fn draw_pairs(
     for _ in 0..count {
         let from = any();
         let mut tries = (0..TRIES).map(|_| any());
-        let to = tries.find(|to| passage.connected(from, *to));
+        let to = tries.find(|to| clearance.connected(from, *to));
         pairs.push((ground.centre(from), ground.centre(to.unwrap_or(from))));
     }
     Ok(pairs)
@@ -123,10 +123,10 @@ fn draw_pairs(
 fn measure<'a>(
     scenario: &'a Scenario,
     world: &World,
-    passage: &ClearanceMap,
+    clearance: &ClearanceMap,
     body: Walker,
     pairs: &[(Vec2, Vec2)],
-    passage_ms: f64,
+    clearance_ms: f64,
 ) -> Report<'a> {
     let ground = world.ground();
     let mut router = Router::default();
@@ -134,7 +134,7 @@ fn measure<'a>(
     let (mut settled, mut lengths, mut costs, mut times) = (vec![], vec![], vec![], vec![]);
     for &(from, to) in pairs {
         let begun = Instant::now();
-        let route = router.find(ground, passage, body.radius_m, from, to);
+        let route = router.find(ground, clearance, body.radius_m, from, to);
         times.push(begun.elapsed().as_secs_f64() * 1e3);
         settled.push(f64::from(router.settled_count()));
         match route {
@@ -162,7 +162,7 @@ fn measure<'a>(
         length_m: Spread::of(lengths),
         cost_m: Spread::of(costs),
         time_ms: Spread::of(times),
-        passage_ms,
+        clearance_ms,
     }
 }
 
@@ -213,7 +213,7 @@ impl Report<'_> {
         writeln!(
             text,
             "\n{found} found, {short} came short, {no_way} led nowhere; where the body fits took {:.1} ms",
-            self.passage_ms
+            self.clearance_ms
         )
     }
 }

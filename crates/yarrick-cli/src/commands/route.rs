@@ -96,18 +96,18 @@ fn answers<'a>(
     body: Walker,
 ) -> Vec<Answer<'a>> {
     let ground = world.ground();
-    let passage = ClearanceMap::for_gait(ground, body.gait, body.radius_m);
+    let clearance = ClearanceMap::for_gait(ground, body.gait, body.radius_m);
     let mut router = Router::default();
     let mut from = from;
     let answer = |&to: &Vec2| {
         let start = core::mem::replace(&mut from, to);
-        let found = router.find(ground, &passage, body.radius_m, start, to);
+        let found = router.find(ground, &clearance, body.radius_m, start, to);
         Answer {
             scenario,
             from: start,
             to,
             radius_m: body.radius_m,
-            searched: router.searched(&passage).collect(),
+            searched: router.searched(&clearance).collect(),
             found,
         }
     };

@@ -24,7 +24,7 @@ pub(crate) fn run(
     (view, body): (View, Walker),
 ) -> Result<String, Failure> {
     let ground = world.ground();
-    let passage = ClearanceMap::for_gait(ground, body.gait, body.radius_m);
+    let clearance = ClearanceMap::for_gait(ground, body.gait, body.radius_m);
     let drawn = |overlay: Overlay<'_>| {
         let scene = Scene {
             overlay: Some(overlay),
@@ -38,24 +38,26 @@ pub(crate) fn run(
     match view {
         View::Field => {
             let goals = goals(world, asked)?;
-            let field = GoalField::new(&passage, &goals);
+            let field = GoalField::new(&clearance, &goals);
             let field = field.map_err(|error| Failure::Usage(error.to_string()))?;
-            let passage = &passage;
+            let clearance = &clearance;
             let field = &field;
-            drawn(Overlay::Field { field, passage })?;
-            Ok(told_field(world, passage, field))
+            drawn(Overlay::Field { field, clearance })?;
+            Ok(told_field(world, clearance, field))
         }
         View::Regions => {
-            drawn(Overlay::Regions { passage: &passage })?;
-            Ok(told_regions(world, &passage))
+            drawn(Overlay::Regions {
+                clearance: &clearance,
+            })?;
+            Ok(told_regions(world, &clearance))
         }
         View::Clearance => {
             let radii = WIDTHS.map(|width| width * 0.5 * ground.cell_m());
-            let passages = radii.map(|radius| ClearanceMap::for_gait(ground, body.gait, radius));
+            let clearances = radii.map(|radius| ClearanceMap::for_gait(ground, body.gait, radius));
             drawn(Overlay::Room {
-                passages: &passages,
+                clearances: &clearances,
             })?;
-            Ok(told_room(world, &passages))
+            Ok(told_room(world, &clearances))
         }
     }
 }
@@ -73,10 +75,10 @@ fn goals(world: &World, asked: &Asked) -> Result<Vec<Cell>, Failure> {
     asked.to.iter().map(cell).collect()
 }
 
-fn told_field(world: &World, passage: &ClearanceMap, field: &GoalField) -> String {
+fn told_field(world: &World, clearance: &ClearanceMap, field: &GoalField) -> String {
     let cells = world.ground().whole().cells();
     let left: Vec<f32> = cells
-        .filter_map(|cell| field.left_m(passage, cell))
+        .filter_map(|cell| field.left_m(clearance, cell))
         .collect();
     let farthest = left.iter().copied().fold(0.0, f32::max);
     format!(
@@ -88,10 +90,10 @@ fn told_field(world: &World, passage: &ClearanceMap, field: &GoalField) -> Strin
     )
 }
 
-fn told_regions(world: &World, passage: &ClearanceMap) -> String {
+fn told_regions(world: &World, clearance: &ClearanceMap) -> String {
     let mut sizes: BTreeMap<_, usize> = BTreeMap::new();
     let cells = world.ground().whole().cells();
-    for region in cells.filter_map(|cell| passage.region(cell)) {
+    for region in cells.filter_map(|cell| clearance.region(cell)) {
         *sizes.entry(region).or_default() += 1;
     }
     let mut sizes: Vec<usize> = sizes.into_values().collect();
@@ -99,7 +101,7 @@ fn told_regions(world: &World, passage: &ClearanceMap) -> String {
     let mut text = format!(
         "{} for a body {:.2} m in radius\n",
         plural(sizes.len(), "region"),
-        passage.radius()
+        clearance.radius()
     );
     let all: usize = sizes.iter().sum();
     for (number, size) in sizes.iter().enumerate().take(9) {
@@ -110,13 +112,13 @@ fn told_regions(world: &World, passage: &ClearanceMap) -> String {
     text
 }
 
-fn told_room(world: &World, passages: &[ClearanceMap]) -> String {
+fn told_room(world: &World, clearances: &[ClearanceMap]) -> String {
     let mut text = String::from("cells with room for a body of at least\n");
-    for passage in passages {
+    for clearance in clearances {
         let cells = world.ground().whole().cells();
-        let open = cells.filter(|cell| passage.is_open(*cell)).count();
+        let open = cells.filter(|cell| clearance.is_open(*cell)).count();
         // Writing to a string cannot fail.
-        let _ = writeln!(text, "{:>8.2} m in radius {open:>9}", passage.radius());
+        let _ = writeln!(text, "{:>8.2} m in radius {open:>9}", clearance.radius());
     }
     text
 }

@@ -18,7 +18,7 @@ pub(crate) fn maps(side: u32) -> [(&'static str, Ground); 4] {
 /// The cells that a body fits into, and the steps between them at the prices given for straight and for
 /// diagonal ones; for each cell of the map its node.
 pub(crate) fn graph_of(
-    passage: &ClearanceMap,
+    clearance: &ClearanceMap,
     side: i32,
     (straight, diagonal): (u64, u64),
 ) -> (UnGraph<Cell, u64>, Vec<Option<NodeIndex>>) {
@@ -26,10 +26,10 @@ pub(crate) fn graph_of(
     let cells = (0..side * side).map(|k| Cell::new(k % side, k / side));
     let nodes: Vec<Option<NodeIndex>> = cells
         .clone()
-        .map(|cell| passage.is_open(cell).then(|| graph.add_node(cell)))
+        .map(|cell| clearance.is_open(cell).then(|| graph.add_node(cell)))
         .collect();
     let node = |cell: Cell| {
-        passage
+        clearance
             .is_open(cell)
             .then(|| nodes[(cell.y * side + cell.x) as usize])
             .flatten()
@@ -39,7 +39,7 @@ pub(crate) fn graph_of(
             let next = Cell::new(cell.x + dx, cell.y + dy);
             let beside = [Cell::new(next.x, cell.y), Cell::new(cell.x, next.y)];
             if let (Some(a), Some(b)) = (node(cell), node(next))
-                && beside.into_iter().all(|cell| passage.is_open(cell))
+                && beside.into_iter().all(|cell| clearance.is_open(cell))
             {
                 let price = if dx != 0 && dy != 0 {
                     diagonal

@@ -113,20 +113,20 @@ impl<'a> GroundView<'a> {
         centre: Vec2,
         radius: f32,
     ) -> impl Iterator<Item = Outline> + 'a {
-        let going = *self;
+        let view = *self;
         let reach = Vec2::splat(radius);
         let cells = Patch::between(
-            going.ground.nearest_cell(centre - reach),
-            going.ground.nearest_cell(centre + reach),
+            view.ground.nearest_cell(centre - reach),
+            view.ground.nearest_cell(centre + reach),
         );
         // Rows of hexes overlap by a part of a cell.
-        let margin = i32::from(!going.ground.lattice.is_square());
+        let margin = i32::from(!view.ground.lattice.is_square());
         cells
             .grown(margin)
-            .clipped(going.ground.width, going.ground.height)
+            .clipped(view.ground.width, view.ground.height)
             .cells()
-            .filter(move |&cell| !going.is_open(cell))
-            .map(move |cell| going.ground.outline(cell))
+            .filter(move |&cell| !view.is_open(cell))
+            .map(move |cell| view.ground.outline(cell))
             .filter(move |outline| outline.touches_disc(centre, radius))
     }
 }

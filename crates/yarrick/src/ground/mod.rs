@@ -34,34 +34,34 @@
 mod build;
 mod change;
 mod clear;
+mod clearance;
 mod crossed;
 mod error;
 mod gait;
-mod going;
 mod height;
 mod lattice;
 mod lines;
 mod link;
 mod parts;
-mod passage;
 mod patch;
 mod sight;
 pub(crate) mod steps;
 mod terrain;
+mod view;
 
 pub use change::{Door, DoorId, MAX_DOORS};
 pub use clear::SKIN_M;
+pub(crate) use clearance::{Chart, Crossing, Exit, FAR, Tile, Tract};
+pub use clearance::{ClearanceMap, Region};
 pub(crate) use crossed::cells_crossed;
 pub use error::{GroundError, MAX_CELLS_A_SIDE, MAX_TERRAINS};
 pub use gait::{Gait, GaitId, MAX_GAITS};
-pub use going::GroundView;
 pub use lattice::{Lattice, Outline};
 pub(crate) use lines::Stop;
 pub use link::{Link, LinkId, MAX_LINK_COST_M, MAX_LINKS};
-pub(crate) use passage::{Chart, Crossing, Exit, FAR, Tile, Tract};
-pub use passage::{ClearanceMap, Region};
 pub use patch::Patch;
 pub use terrain::Terrain;
+pub use view::GroundView;
 
 use crate::geom::{Rect, Vec2};
 use serde::{Deserialize, Serialize};
@@ -164,7 +164,7 @@ impl Ground {
 
     /// The ground as a gait finds it; as on foot where there is no such gait.
     #[must_use]
-    pub fn going(&self, gait: GaitId) -> GroundView<'_> {
+    pub fn view(&self, gait: GaitId) -> GroundView<'_> {
         let known = usize::from(gait.0) < self.layers.len();
         let gait = if known { gait } else { GaitId::default() };
         GroundView {
@@ -177,7 +177,7 @@ impl Ground {
     /// The ground as it is on foot.
     #[must_use]
     pub fn on_foot(&self) -> GroundView<'_> {
-        self.going(GaitId::default())
+        self.view(GaitId::default())
     }
 
     /// The cell that holds the point, or `None` off the map. A point on the line between two

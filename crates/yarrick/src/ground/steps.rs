@@ -36,10 +36,10 @@ pub(crate) fn offsets(stride: usize) -> [isize; 8] {
     STEPS.map(|(x, y)| y as isize * stride as isize + x as isize)
 }
 
-/// The way of stepping on one kind of lattice, seen by column and row of the arrays of a passage.
+/// The way of stepping on one kind of lattice, seen by column and row of the arrays of a clearance map.
 pub(crate) trait Tiling: Copy {
     /// Which steps to go on with, as bits: from a cell reached by a step, or [`ANY`], by what the
-    /// passage holds of its neighbours.
+    /// clearance map holds of its neighbours.
     fn ways_on(self, _by: usize, neighbours: u8) -> u8 {
         neighbours
     }

@@ -145,13 +145,13 @@ impl Contacts {
     }
 
     /// Finds the walls that a body might touch.
-    pub fn find_walls(&mut self, bodies: &Bodies<'_>, going: GroundView<'_>, who: u32) {
+    pub fn find_walls(&mut self, bodies: &Bodies<'_>, view: GroundView<'_>, who: u32) {
         let me = who as usize;
         self.make_room(bodies.at.len());
         let (at, radius) = (bodies.at[me], bodies.radii[me]);
         let reach = radius + bodies.limits[me] * ROUNDED_UP;
-        self.meets[me] |= !going.ground().bounds().grown(-reach).contains(at);
-        for wall in going.closed_cells_under(at, reach) {
+        self.meets[me] |= !view.ground().bounds().grown(-reach).contains(at);
+        for wall in view.closed_cells_under(at, reach) {
             self.meets[me] = true;
             let between = wall.nearest(at) - at;
             let distance = between.length();

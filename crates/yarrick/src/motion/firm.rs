@@ -108,7 +108,7 @@ pub struct Crowd<'a> {
 pub fn step_between(
     crowd: &Crowd<'_>,
     near: &Near,
-    going: GroundView<'_>,
+    view: GroundView<'_>,
     who: u32,
     wanted: Vec2,
 ) -> Vec2 {
@@ -137,7 +137,7 @@ pub fn step_between(
         });
     });
     let bodies = limits.len();
-    for wall in going.closed_cells_under(from, radius + far) {
+    for wall in view.closed_cells_under(from, radius + far) {
         let gap = wall.nearest(from) - from;
         let distance = gap.length();
         if distance > 1e-4 {
@@ -148,7 +148,7 @@ pub fn step_between(
         }
     }
     let to = from + nearest_step(step, &limits);
-    let clear = step_clear(going, from, to, radius);
+    let clear = step_clear(view, from, to, radius);
     // Along a wall it may slide into somebody.
     let slid = clear - from;
     let no_farther = slid.length_squared() <= far * far;
@@ -180,7 +180,7 @@ mod tests {
         at: &[Vec2],
         steps: &[Vec2],
         radii: &[f32],
-        (near, going): (&Near, GroundView<'_>),
+        (near, view): (&Near, GroundView<'_>),
     ) -> Contacts {
         let count = at.len();
         let limits: Vec<f32> = steps.iter().map(|step| step.length()).collect();
@@ -200,7 +200,7 @@ mod tests {
         let mut contacts = Contacts::default();
         for who in 0..count as u32 {
             contacts.find(&bodies, near, who, &vec![true; count]);
-            contacts.find_walls(&bodies, going, who);
+            contacts.find_walls(&bodies, view, who);
         }
         contacts
     }

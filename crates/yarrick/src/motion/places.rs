@@ -27,10 +27,10 @@ pub struct Gathering<'a> {
     /// The map.
     pub ground: &'a Ground,
     /// The map as the members find it.
-    pub passage: &'a ClearanceMap,
+    pub clearance: &'a ClearanceMap,
     /// Places that others hold, or go to.
     pub claims: &'a Claims,
-    /// The point that the group was sent to. It lies in an open cell of the passage.
+    /// The point that the group was sent to. It lies in an open cell of the clearance map.
     pub point: Vec2,
     /// The radius of the widest member, in metres.
     pub radius: f32,
@@ -60,9 +60,9 @@ impl Gathering<'_> {
         // The flood grows as a diamond; this many more contain the disc of the nearest ones.
         let enough = count + count / 3 + 7;
         let mut places = Vec::with_capacity(enough.min(4096));
-        flood.start(self.passage, start);
+        flood.start(self.clearance, start);
         for _ in 0..budget {
-            let Some(cell) = flood.next(self.passage) else {
+            let Some(cell) = flood.next(self.clearance) else {
                 break;
             };
             self.collect(cell, spacing, &mut places);
@@ -80,7 +80,7 @@ impl Gathering<'_> {
     /// Adds the free lattice places that lie in the cell.
     fn collect(&self, cell: Cell, spacing: f32, places: &mut Vec<Vec2>) {
         let rect = self.ground.cell_rect(cell);
-        let going = self.ground.going(self.passage.gait());
+        let view = self.ground.view(self.clearance.gait());
         let row_height = spacing * 0.866_025_4;
         let (low, high) = (rect.min - self.point, rect.max - self.point);
         let rows = (low.y / row_height).ceil() as i32..;
@@ -92,7 +92,7 @@ impl Gathering<'_> {
                 let place = self.point + Vec2::new(across(column), row as f32 * row_height);
                 let free = self.claims.is_free(place, self.radius)
                     && self.ground.cell_at(place) == Some(cell)
-                    && going.disc_is_clear(place, self.radius);
+                    && view.disc_is_clear(place, self.radius);
                 if free {
                     places.push(place);
                 }
@@ -102,8 +102,8 @@ impl Gathering<'_> {
 }
 
 impl Flood {
-    fn start(&mut self, passage: &ClearanceMap, start: Cell) {
-        let count = passage.weights().len();
+    fn start(&mut self, clearance: &ClearanceMap, start: Cell) {
+        let count = clearance.weights().len();
         if self.seen.len() != count || self.run == u32::MAX {
             self.seen.clear();
             self.seen.resize(count, 0);
@@ -111,21 +111,21 @@ impl Flood {
         }
         self.run += 1;
         self.frontier.clear();
-        self.reach(passage, start);
+        self.reach(clearance, start);
     }
 
     /// The next open cell, nearest on foot first.
-    fn next(&mut self, passage: &ClearanceMap) -> Option<Cell> {
+    fn next(&mut self, clearance: &ClearanceMap) -> Option<Cell> {
         let cell = self.frontier.pop_front()?;
-        for beside in passage.lattice().beside(cell) {
-            self.reach(passage, beside);
+        for beside in clearance.lattice().beside(cell) {
+            self.reach(clearance, beside);
         }
         Some(cell)
     }
 
-    fn reach(&mut self, passage: &ClearanceMap, cell: Cell) {
-        if let Some(node) = passage.node(cell)
-            && passage.weights()[node] > 0
+    fn reach(&mut self, clearance: &ClearanceMap, cell: Cell) {
+        if let Some(node) = clearance.node(cell)
+            && clearance.weights()[node] > 0
             && self.seen[node] != self.run
         {
             self.seen[node] = self.run;
@@ -229,10 +229,10 @@ mod tests {
     }
 
     fn places(ground: &Ground, point: Vec2, radius: f32, count: usize) -> Vec<Vec2> {
-        let passage = ClearanceMap::new(ground, radius);
+        let clearance = ClearanceMap::new(ground, radius);
         let gathering = Gathering {
             ground,
-            passage: &passage,
+            clearance: &clearance,
             claims: &Claims::default(),
             point,
             radius,

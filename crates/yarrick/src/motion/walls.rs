@@ -11,26 +11,26 @@ const PUSHES: usize = 4;
 ///
 /// If `from` touches no closed ground, neither does the answer, nor the straight way to it.
 #[must_use]
-pub fn step_clear(going: GroundView<'_>, from: Vec2, to: Vec2, radius: f32) -> Vec2 {
-    if going.line_is_clear(from, to, radius) {
+pub fn step_clear(view: GroundView<'_>, from: Vec2, to: Vec2, radius: f32) -> Vec2 {
+    if view.line_is_clear(from, to, radius) {
         return to;
     }
-    let beside = pushed_out(going, to, radius);
+    let beside = pushed_out(view, to, radius);
     let slides = [beside, Vec2::new(to.x, from.y), Vec2::new(from.x, to.y)];
     slides
         .into_iter()
-        .find(|&slid| going.line_is_clear(from, slid, radius))
+        .find(|&slid| view.line_is_clear(from, slid, radius))
         .unwrap_or(from)
 }
 
 /// The point, moved out of the closed cells and back onto the map, the deepest first.
-fn pushed_out(going: GroundView<'_>, point: Vec2, radius: f32) -> Vec2 {
+fn pushed_out(view: GroundView<'_>, point: Vec2, radius: f32) -> Vec2 {
     let reach = (radius - SKIN_M * 0.5).max(0.0);
-    let room = going.ground().bounds().grown(-reach);
+    let room = view.ground().bounds().grown(-reach);
     let mut at = room.nearest(point);
     for _ in 0..PUSHES {
         let depth = |cell: &Outline| cell.nearest(at).distance_squared(at);
-        let deepest = going
+        let deepest = view
             .closed_cells_under(at, reach)
             .min_by(|a, b| depth(a).total_cmp(&depth(b)));
         let Some(cell) = deepest else {

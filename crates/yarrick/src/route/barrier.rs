@@ -36,8 +36,8 @@ const NEARLY_MOST: u32 = 20;
 /// What is looked for: the cell of some regions from which the least stands between it and a goal, which
 /// lies on the map.
 pub(super) struct Quest<'a> {
-    pub(super) going: GroundView<'a>,
-    pub(super) passage: &'a ClearanceMap,
+    pub(super) view: GroundView<'a>,
+    pub(super) clearance: &'a ClearanceMap,
     pub(super) regions: &'a [Region],
     pub(super) from: Vec2,
     pub(super) goal: Cell,
@@ -48,8 +48,8 @@ pub(super) struct Quest<'a> {
 ///
 /// Gives the cell, what stands in between, and how many cells it looked at.
 pub(super) fn nearest_by_way(quest: &Quest<'_>) -> Option<(Cell, Barrier, u32)> {
-    let (going, passage) = (quest.going, quest.passage);
-    let ground = going.ground();
+    let (view, clearance) = (quest.view, quest.clearance);
+    let ground = view.ground();
     let width = ground.width() as i32;
     let number = |cell: Cell| (cell.y * width + cell.x) as u32;
     let cell_of = |number: u32| Cell::new(number as i32 % width, number as i32 / width);
@@ -70,7 +70,7 @@ pub(super) fn nearest_by_way(quest: &Quest<'_>) -> Option<(Cell, Barrier, u32)> 
             continue;
         }
         let cell = cell_of(at);
-        let region = passage.region(cell);
+        let region = clearance.region(cell);
         if region.is_some_and(|region| quest.regions.contains(&region)) {
             most = most.min(cost + (cost / NEARLY_PART).min(NEARLY_MOST));
             let far = ground.centre(cell).distance(quest.from);
@@ -79,13 +79,13 @@ pub(super) fn nearest_by_way(quest: &Quest<'_>) -> Option<(Cell, Barrier, u32)> 
             }
             continue;
         }
-        for next in neighbours(going, cell) {
+        for next in neighbours(view, cell) {
             if !ground.contains(next) {
                 continue;
             }
             let diagonal = next.x != cell.x && next.y != cell.y && ground.lattice().is_square();
             let step = if diagonal { 7 } else { 5 };
-            let dear = if passage.is_open(next) { 1 } else { DEAR };
+            let dear = if clearance.is_open(next) { 1 } else { DEAR };
             let total = cost + step * dear;
             let number = number(next);
             if known.get(&number).is_none_or(|(least, _)| total < *least) {
@@ -98,15 +98,15 @@ pub(super) fn nearest_by_way(quest: &Quest<'_>) -> Option<(Cell, Barrier, u32)> 
     // From there on towards the goal, to the first that is closed.
     let mut on = at;
     let towards = |at: u32| known.get(&at).map_or(at, |(_, from)| *from);
-    while passage.is_open(cell_of(on)) && towards(on) != on {
+    while clearance.is_open(cell_of(on)) && towards(on) != on {
         on = towards(on);
     }
-    let barrier = what_stands(going, cell_of(on));
+    let barrier = what_stands(view, cell_of(on));
     Some((cell_of(at), barrier, known.len() as u32))
 }
 
-fn neighbours(going: GroundView<'_>, cell: Cell) -> impl Iterator<Item = Cell> {
-    let lattice = going.ground().lattice();
+fn neighbours(view: GroundView<'_>, cell: Cell) -> impl Iterator<Item = Cell> {
+    let lattice = view.ground().lattice();
     let corners = [(1, 1), (-1, 1), (-1, -1), (1, -1)];
     let corners = corners.into_iter().filter(move |_| lattice.is_square());
     let corners = corners.map(move |(dx, dy)| Cell::new(cell.x + dx, cell.y + dy));
@@ -114,9 +114,9 @@ fn neighbours(going: GroundView<'_>, cell: Cell) -> impl Iterator<Item = Cell> {
 }
 
 /// Why a body does not fit into a cell.
-fn what_stands(going: GroundView<'_>, cell: Cell) -> Barrier {
-    let ground = going.ground();
-    if going.is_open(cell) {
+fn what_stands(view: GroundView<'_>, cell: Cell) -> Barrier {
+    let ground = view.ground();
+    if view.is_open(cell) {
         return Barrier::Narrow;
     }
     if ground.is_blocked(cell) {
@@ -129,7 +129,7 @@ fn what_stands(going: GroundView<'_>, cell: Cell) -> Barrier {
     {
         return Barrier::Door;
     }
-    let gait = &ground.gaits()[usize::from(going.gait().0)];
+    let gait = &ground.gaits()[usize::from(view.gait().0)];
     match ground.terrain(cell) {
         Some(terrain) if gait.speed_on(terrain).is_some() => Barrier::Slope,
         Some(terrain) => {

@@ -37,7 +37,7 @@ impl Cells {
     /// Begins to look for a cheapest way from an open cell to any of some others, given as entries.
     pub(super) fn begin(
         &mut self,
-        passage: &ClearanceMap,
+        clearance: &ClearanceMap,
         nodes: &mut Nodes,
         start: usize,
         goals: impl Iterator<Item = usize>,
@@ -46,10 +46,10 @@ impl Cells {
         self.goals.clear();
         self.goals.extend(goals.map(|goal| goal as u32));
         self.goals.sort_unstable();
-        match passage.lattice() {
-            Lattice::Squares => self.begin_on(eight(passage), passage, nodes),
-            Lattice::Squares4 => self.begin_on(Four, passage, nodes),
-            Lattice::Hexes => self.begin_on(Six, passage, nodes),
+        match clearance.lattice() {
+            Lattice::Squares => self.begin_on(eight(clearance), clearance, nodes),
+            Lattice::Squares4 => self.begin_on(Four, clearance, nodes),
+            Lattice::Hexes => self.begin_on(Six, clearance, nodes),
         }
     }
 
@@ -62,28 +62,28 @@ impl Cells {
     /// goal was reached, if that is known by then, and how many cells were settled.
     pub(super) fn advance(
         &mut self,
-        passage: &ClearanceMap,
+        clearance: &ClearanceMap,
         nodes: &mut Nodes,
         most: u32,
     ) -> (Option<bool>, u32) {
-        match passage.lattice() {
-            Lattice::Squares => self.advance_on(eight(passage), passage, nodes, most),
-            Lattice::Squares4 => self.advance_on(Four, passage, nodes, most),
-            Lattice::Hexes => self.advance_on(Six, passage, nodes, most),
+        match clearance.lattice() {
+            Lattice::Squares => self.advance_on(eight(clearance), clearance, nodes, most),
+            Lattice::Squares4 => self.advance_on(Four, clearance, nodes, most),
+            Lattice::Hexes => self.advance_on(Six, clearance, nodes, most),
         }
     }
 
-    fn begin_on(&mut self, tiling: impl Tiling, passage: &ClearanceMap, nodes: &mut Nodes) {
-        let least = 2 * u64::from(passage.lightest());
-        let dearest = DIAGONAL * 2 * u64::from(passage.heaviest());
+    fn begin_on(&mut self, tiling: impl Tiling, clearance: &ClearanceMap, nodes: &mut Nodes) {
+        let least = 2 * u64::from(clearance.lightest());
+        let dearest = DIAGONAL * 2 * u64::from(clearance.heaviest());
         // A step may lead away from the goal by as much as it costs at the least.
-        let span = passage
+        let span = clearance
             .hops()
             .is_empty()
             .then_some(dearest + DIAGONAL * least);
         self.queue.clear(span);
-        self.detours.find(passage, tiling, &self.goals);
-        let left = self.detours.estimate(tiling, passage.place(self.start));
+        self.detours.find(clearance, tiling, &self.goals);
+        let left = self.detours.estimate(tiling, clearance.place(self.start));
         nodes.reach(self.start, 0, ANY as u8);
         self.queue.push(left, self.start as u32);
     }
@@ -91,7 +91,7 @@ impl Cells {
     fn advance_on(
         &mut self,
         tiling: impl Tiling,
-        passage: &ClearanceMap,
+        clearance: &ClearanceMap,
         nodes: &mut Nodes,
         most: u32,
     ) -> (Option<bool>, u32) {
@@ -109,9 +109,9 @@ impl Cells {
                 self.goal = at;
                 return (Some(true), settled);
             }
-            self.spread(tiling, passage, nodes, at);
-            if !passage.hops().is_empty() {
-                self.leap(tiling, passage, nodes, at);
+            self.spread(tiling, clearance, nodes, at);
+            if !clearance.hops().is_empty() {
+                self.leap(tiling, clearance, nodes, at);
             }
         }
         (None, settled)
@@ -129,16 +129,16 @@ impl Cells {
     fn spread(
         &mut self,
         tiling: impl Tiling,
-        passage: &ClearanceMap,
+        clearance: &ClearanceMap,
         nodes: &mut Nodes,
         at: usize,
     ) {
-        let (x, y) = passage.place(at);
-        let weights = passage.weights();
-        let offsets = offsets(passage.stride());
+        let (x, y) = clearance.place(at);
+        let weights = clearance.weights();
+        let offsets = offsets(clearance.stride());
         let (here, weight) = (nodes.cost(at), u64::from(weights[at]));
         let by = usize::from(nodes.step(at)).min(ANY);
-        let mut steps = tiling.ways_on(by, passage.neighbours()[at]);
+        let mut steps = tiling.ways_on(by, clearance.neighbours()[at]);
         while steps != 0 {
             let step = steps.trailing_zeros() as usize;
             steps &= steps - 1;
@@ -153,11 +153,17 @@ impl Cells {
     }
 
     /// Offers it to where links lead from there.
-    fn leap(&mut self, tiling: impl Tiling, passage: &ClearanceMap, nodes: &mut Nodes, at: usize) {
-        for (number, hop) in passage.hops_from(at) {
+    fn leap(
+        &mut self,
+        tiling: impl Tiling,
+        clearance: &ClearanceMap,
+        nodes: &mut Nodes,
+        at: usize,
+    ) {
+        for (number, hop) in clearance.hops_from(at) {
             let (next, cost) = (hop.to as usize, nodes.cost(at) + hop.cost);
             if nodes.reach_by_link(next, cost, number as u16) {
-                let left = self.detours.estimate(tiling, passage.place(next));
+                let left = self.detours.estimate(tiling, clearance.place(next));
                 self.queue.push(cost + left, next as u32);
             }
         }
@@ -167,18 +173,18 @@ impl Cells {
     /// the cell to which it leads, counted in the same way, and of the link.
     pub(super) fn trace(
         &self,
-        passage: &ClearanceMap,
+        clearance: &ClearanceMap,
         nodes: &Nodes,
         way: &mut Vec<Cell>,
         leaps: &mut Vec<(u32, u16)>,
     ) {
-        let offsets = offsets(passage.stride());
+        let offsets = offsets(clearance.stride());
         let mut at = self.goal;
         while at != self.start {
-            way.push(passage.cell(at));
+            way.push(clearance.cell(at));
             at = match nodes
                 .link(at)
-                .map(|number| passage.hops()[usize::from(number)])
+                .map(|number| clearance.hops()[usize::from(number)])
             {
                 Some(hop) => {
                     leaps.push((way.len() as u32 - 1, hop.link));
@@ -187,11 +193,11 @@ impl Cells {
                 None => at.wrapping_add_signed(-offsets[usize::from(nodes.step(at))]),
             };
         }
-        way.push(passage.cell(self.start));
+        way.push(clearance.cell(self.start));
     }
 }
 
-fn eight(passage: &ClearanceMap) -> Eight {
-    let even = passage.is_even() && passage.hops().is_empty();
+fn eight(clearance: &ClearanceMap) -> Eight {
+    let even = clearance.is_even() && clearance.hops().is_empty();
     Eight { even }
 }

@@ -18,22 +18,22 @@ pub(super) struct Detours {
 
 impl Detours {
     /// Works out what is left from each link, for goals given as entries.
-    pub(super) fn find(&mut self, passage: &ClearanceMap, tiling: impl Tiling, goals: &[u32]) {
-        let places = || goals.iter().map(|goal| passage.place(*goal as usize));
+    pub(super) fn find(&mut self, clearance: &ClearanceMap, tiling: impl Tiling, goals: &[u32]) {
+        let places = || goals.iter().map(|goal| clearance.place(*goal as usize));
         let (xs, ys) = (
             || places().map(|place| place.0),
             || places().map(|place| place.1),
         );
         self.low = (xs().min().unwrap_or(0), ys().min().unwrap_or(0));
         self.high = (xs().max().unwrap_or(0), ys().max().unwrap_or(0));
-        self.least = 2 * u64::from(passage.lightest());
+        self.least = 2 * u64::from(clearance.lightest());
         self.via.clear();
         let between = |a: (i32, i32), b: (i32, i32)| tiling.estimate(a.0 - b.0, a.1 - b.1);
         let mut ends = Vec::new();
-        for hop in passage.hops() {
+        for hop in clearance.hops() {
             let (from, to) = (
-                passage.place(hop.from as usize),
-                passage.place(hop.to as usize),
+                clearance.place(hop.from as usize),
+                clearance.place(hop.to as usize),
             );
             if hop.cost < between(from, to) * self.least {
                 ends.push((to, hop.cost));

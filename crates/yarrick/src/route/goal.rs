@@ -92,8 +92,8 @@ impl Goal {
 
     /// Whether a body that stands at a point has come to the goal.
     #[must_use]
-    pub fn is_met(&self, going: GroundView<'_>, radius: f32, at: Vec2) -> bool {
-        let ground = going.ground();
+    pub fn is_met(&self, view: GroundView<'_>, radius: f32, at: Vec2) -> bool {
+        let ground = view.ground();
         match self {
             Goal::Point(point) => at == *point,
             Goal::Nearest(points) => points.contains(&at),
@@ -112,8 +112,8 @@ impl Goal {
     }
 
     /// The open cells in which a way may end.
-    pub(super) fn ends(&self, going: GroundView<'_>, passage: &ClearanceMap, radius: f32) -> Ends {
-        let ground = going.ground();
+    pub(super) fn ends(&self, view: GroundView<'_>, clearance: &ClearanceMap, radius: f32) -> Ends {
+        let ground = view.ground();
         let around = |at: Vec2, reach: f32| {
             let reach = Vec2::splat(reach.max(0.0));
             let (low, high) = (
@@ -124,15 +124,15 @@ impl Goal {
             patch.clipped(ground.width(), ground.height()).cells()
         };
         let met = |cell: &Cell| {
-            passage.is_open(*cell) && self.is_met(going, radius, ground.centre(*cell))
+            clearance.is_open(*cell) && self.is_met(view, radius, ground.centre(*cell))
         };
         let area = |cells: &mut dyn Iterator<Item = Cell>| Ends {
             cells: cells.filter(met).collect(),
             points: None,
         };
         match self {
-            Goal::Point(at) => Ends::at_points(going, passage, radius, core::slice::from_ref(at)),
-            Goal::Nearest(points) => Ends::at_points(going, passage, radius, points),
+            Goal::Point(at) => Ends::at_points(view, clearance, radius, core::slice::from_ref(at)),
+            Goal::Nearest(points) => Ends::at_points(view, clearance, radius, points),
             Goal::Cells(cells) => area(&mut cells.iter().copied()),
             Goal::Within { of, metres } => area(&mut around(*of, *metres)),
             Goal::InSight { of, range_m } => area(&mut around(*of, *range_m)),
@@ -163,18 +163,18 @@ impl Ends {
     }
 
     fn at_points(
-        going: GroundView<'_>,
-        passage: &ClearanceMap,
+        view: GroundView<'_>,
+        clearance: &ClearanceMap,
         radius: f32,
         points: &[Vec2],
     ) -> Ends {
         let mut cells = Vec::new();
         let mut ends = Vec::new();
         for point in points {
-            let cell = going.ground().cell_at(*point);
-            if let Some(cell) = cell.filter(|cell| passage.is_open(*cell)) {
+            let cell = view.ground().cell_at(*point);
+            if let Some(cell) = cell.filter(|cell| clearance.is_open(*cell)) {
                 cells.push(cell);
-                ends.push(nearest_clear(going, radius, cell, *point));
+                ends.push(nearest_clear(view, radius, cell, *point));
             }
         }
         Ends {
@@ -185,10 +185,10 @@ impl Ends {
 
     /// Where to stop in the cell that was reached. In an area that is its middle; the way is cut short
     /// where it comes into the area.
-    pub(super) fn point(&self, going: GroundView<'_>, cell: Cell) -> Vec2 {
+    pub(super) fn point(&self, view: GroundView<'_>, cell: Cell) -> Vec2 {
         let known = self.cells.iter().position(|end| *end == cell);
         let point = known.and_then(|at| self.points.as_ref().map(|points| points[at]));
-        point.unwrap_or_else(|| going.ground().centre(cell))
+        point.unwrap_or_else(|| view.ground().centre(cell))
     }
 
     /// Whether a way may end anywhere in an area, and not only at points.

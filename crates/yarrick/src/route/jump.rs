@@ -5,7 +5,7 @@
 //! ones come upon a turn, where a closed cell beside the way *ends*.
 //!
 //! ```text
-//!   # # . .        going right along the lower line, a is reached by a diagonal step at no greater
+//!   # # . .        view right along the lower line, a is reached by a diagonal step at no greater
 //!   → → x →        cost as long as the cell above the one before is open; past the end of the
 //!                  closed cells, x is the first from which one gets up there
 //! ```
@@ -139,14 +139,14 @@ impl Jumps {
     /// are for a slowness of one half.
     pub(super) fn begin(
         &mut self,
-        passage: &ClearanceMap,
+        clearance: &ClearanceMap,
         nodes: &mut Nodes,
         ends: (usize, usize),
     ) {
         self.ends = ends;
         self.open.clear();
-        if self.parents.len() < passage.weights().len() {
-            self.parents.resize(passage.weights().len(), 0);
+        if self.parents.len() < clearance.weights().len() {
+            self.parents.resize(clearance.weights().len(), 0);
         }
         nodes.reach(ends.0, 0, ANY as u8);
         // What is left is not pushed: it is the only one.
@@ -155,16 +155,16 @@ impl Jumps {
 
     /// How many cells one step may look at, at the most: a diagonal run to the goal, and four that
     /// are left off.
-    pub(super) fn most_of_a_step(passage: &ClearanceMap) -> u32 {
-        let rows = passage.weights().len() / passage.stride();
-        1 + 4 * FAR + rows.min(passage.stride()) as u32
+    pub(super) fn most_of_a_step(clearance: &ClearanceMap) -> u32 {
+        let rows = clearance.weights().len() / clearance.stride();
+        1 + 4 * FAR + rows.min(clearance.stride()) as u32
     }
 
     /// Goes on until the goal or the end is reached, or `most` cells are looked at, but for the first step. Gives whether
     /// the goal was reached, if that is known by then, and how many cells were looked at.
     pub(super) fn advance(
         &mut self,
-        passage: &ClearanceMap,
+        clearance: &ClearanceMap,
         lines: &Crossing,
         nodes: &mut Nodes,
         most: u32,
@@ -172,12 +172,12 @@ impl Jumps {
         let (_, goal) = self.ends;
         let mut field = Field {
             lines,
-            stride: passage.stride(),
+            stride: clearance.stride(),
             goal: (0, 0),
         };
         field.goal = field.place(goal);
         let mut count = 0_u32;
-        let step = Jumps::most_of_a_step(passage);
+        let step = Jumps::most_of_a_step(clearance);
         while count == 0 || count.saturating_add(step) <= most {
             let Some(Reverse(key)) = self.open.pop() else {
                 return (Some(false), count);
@@ -200,7 +200,7 @@ impl Jumps {
                 return (Some(true), count);
             }
             let by = usize::from(nodes.step(at));
-            let mut ways_on = WAYS_ON[by][usize::from(passage.neighbours()[at])];
+            let mut ways_on = WAYS_ON[by][usize::from(clearance.neighbours()[at])];
             while ways_on != 0 {
                 let step = ways_on.trailing_zeros() as usize;
                 ways_on &= ways_on - 1;
@@ -272,11 +272,11 @@ impl Jumps {
     }
 
     /// The cells of the way, from last to first.
-    pub(super) fn trace(&self, passage: &ClearanceMap, way: &mut Vec<Cell>) {
+    pub(super) fn trace(&self, clearance: &ClearanceMap, way: &mut Vec<Cell>) {
         let (start, mut at) = self.ends;
         while at != start {
             let parent = self.parents[at] as usize;
-            let (mut cell, end) = (passage.cell(at), passage.cell(parent));
+            let (mut cell, end) = (clearance.cell(at), clearance.cell(parent));
             while cell != end {
                 way.push(cell);
                 let (dx, dy) = (end.x - cell.x, end.y - cell.y);
@@ -287,7 +287,7 @@ impl Jumps {
             }
             at = parent;
         }
-        way.push(passage.cell(start));
+        way.push(clearance.cell(start));
     }
 
     /// Keys order by estimated total, then by node: ties by id.

@@ -18,9 +18,9 @@
 //!       "...#."],
 //!     &[('.', Terrain::open("sand")), ('#', Terrain::closed("dyke"))],
 //! )?;
-//! let passage = ClearanceMap::new(&ground, 0.4);
+//! let clearance = ClearanceMap::new(&ground, 0.4);
 //! let route = Router::default()
-//!     .find(&ground, &passage, 0.4, Vec2::new(2.5, 0.5), Vec2::new(4.5, 0.5))
+//!     .find(&ground, &clearance, 0.4, Vec2::new(2.5, 0.5), Vec2::new(4.5, 0.5))
 //!     .unwrap();
 //!
 //! assert_eq!(route.points.first(), Some(&Vec2::new(2.5, 0.5)));
@@ -122,14 +122,14 @@ pub enum NoRoute {
 /// The metres of plain ground that take as long as a way from a point past some others.
 pub(crate) fn cost_of_way(
     ground: &Ground,
-    passage: &ClearanceMap,
+    clearance: &ClearanceMap,
     from: Vec2,
     past: &[Vec2],
 ) -> f32 {
-    let going = ground.going(passage.gait());
+    let view = ground.view(clearance.gait());
     let first = past.first().map(|to| [from, *to]);
-    let first = first.map_or(0.0, |leg| smooth::plain_metres(going, &leg, &[]));
-    first + smooth::plain_metres(going, past, &[])
+    let first = first.map_or(0.0, |leg| smooth::plain_metres(view, &leg, &[]));
+    first + smooth::plain_metres(view, past, &[])
 }
 
 impl Route {
@@ -148,8 +148,8 @@ impl Route {
     }
 
     /// Works out its length and cost.
-    fn measure(&mut self, going: GroundView<'_>) {
-        self.cost_m = smooth::plain_metres(going, &self.points, &self.links);
+    fn measure(&mut self, view: GroundView<'_>) {
+        self.cost_m = smooth::plain_metres(view, &self.points, &self.links);
         self.length_m = self.points.windows(2).map(|p| p[0].distance(p[1])).sum();
     }
 

@@ -53,14 +53,14 @@ impl Reach {
 
 /// How near a body of `radius` that stands at `from`, in `region`, can get to `goal`: the place from which the least
 /// closed ground stands between it and that, and then the least way.
-/// `None` only where `goal` is not finite or the region is not one of this passage.
+/// `None` only where `goal` is not finite or the region is not one of this clearance map.
 ///
 /// At once where the goal can be reached; otherwise in proportion to the cells that lie nearer
 /// to the goal than the answer.
 #[must_use]
 pub fn reach(
     ground: &Ground,
-    passage: &ClearanceMap,
+    clearance: &ClearanceMap,
     radius: f32,
     region: Region,
     (from, goal): (Vec2, Vec2),
@@ -68,12 +68,12 @@ pub fn reach(
     if !goal.is_finite() {
         return None;
     }
-    let going = ground.going(passage.gait());
-    let short = match cell_in_reach(ground, passage, region, goal) {
+    let view = ground.view(clearance.gait());
+    let short = match cell_in_reach(ground, clearance, region, goal) {
         Err(short) => short,
         Ok(cell) => {
             return Some(Reach {
-                point: nearest_clear(going, radius, cell, goal),
+                point: nearest_clear(view, radius, cell, goal),
                 cell,
                 short: None,
                 barrier: None,
@@ -81,10 +81,10 @@ pub fn reach(
             });
         }
     };
-    let reached = passage.led_to(region);
+    let reached = clearance.led_to(region);
     let (cell, barrier, settled) = nearest_by_way(&Quest {
-        going,
-        passage,
+        view,
+        clearance,
         regions: &reached,
         from,
         goal: ground.nearest_cell(goal),
@@ -97,7 +97,7 @@ pub fn reach(
     let nearest = ground.outline(cell).nearest(goal);
     let inside = nearest.lerp(ground.centre(cell), 0.02);
     Some(Reach {
-        point: nearest_clear(going, radius, cell, inside),
+        point: nearest_clear(view, radius, cell, inside),
         cell,
         short: Some(short),
         barrier: Some(barrier),
@@ -108,16 +108,16 @@ pub fn reach(
 /// The cell of a point that a body which stands in `region` can walk to, or why it cannot.
 pub(crate) fn cell_in_reach(
     ground: &Ground,
-    passage: &ClearanceMap,
+    clearance: &ClearanceMap,
     region: Region,
     point: Vec2,
 ) -> Result<Cell, Shortfall> {
     let cell = ground.cell_at(point).ok_or(Shortfall::OffMap)?;
-    if !ground.going(passage.gait()).is_open(cell) {
+    if !ground.view(clearance.gait()).is_open(cell) {
         return Err(Shortfall::Closed);
     }
-    let to = passage.region(cell).ok_or(Shortfall::TooNarrow)?;
-    if passage.leads_to(region, to) {
+    let to = clearance.region(cell).ok_or(Shortfall::TooNarrow)?;
+    if clearance.leads_to(region, to) {
         Ok(cell)
     } else {
         Err(Shortfall::CutOff)
@@ -137,23 +137,23 @@ pub(crate) struct Footing {
 /// closed ground.
 pub(crate) fn footing(
     ground: &Ground,
-    passage: &ClearanceMap,
+    clearance: &ClearanceMap,
     radius: f32,
     from: Vec2,
 ) -> Option<Footing> {
     let own = ground.cell_at(from)?;
-    let going = ground.going(passage.gait());
-    if !going.disc_is_clear(from, radius) {
+    let view = ground.view(clearance.gait());
+    if !view.disc_is_clear(from, radius) {
         return None;
     }
-    let in_sight = |at: Vec2, cell| going.line_is_clear(at, ground.centre(cell), radius);
+    let in_sight = |at: Vec2, cell| view.line_is_clear(at, ground.centre(cell), radius);
     let span = (radius / ground.cell_m()) as i32 + 2;
     let near = |cell: Cell| (cell.x - own.x).abs().max((cell.y - own.y).abs()) <= span;
-    let nearest_from = |at: Vec2| passage.nearest(at, |cell| near(cell) && in_sight(at, cell));
-    let own_from = |at: Vec2| (passage.is_open(own) && in_sight(at, own)).then_some(own);
+    let nearest_from = |at: Vec2| clearance.nearest(at, |cell| near(cell) && in_sight(at, cell));
+    let own_from = |at: Vec2| (clearance.is_open(own) && in_sight(at, own)).then_some(own);
     let aside = || {
         let vias = steps_aside(ground.cell_m()).map(|step| from + step);
-        vias.filter(|via| going.line_is_clear(from, *via, radius))
+        vias.filter(|via| view.line_is_clear(from, *via, radius))
     };
     let by_way_of = |via: Option<Vec2>| move |cell| Footing { cell, via };
     // Its own cell goes before all others, even with a step aside: another that is in sight may
@@ -168,25 +168,25 @@ pub(crate) fn footing(
 /// The free place for a body that is nearest to a point, or nearly so: the middle of a cell, or a point
 /// on the way there.
 pub(crate) fn nearest_free(
-    going: GroundView<'_>,
-    passage: &ClearanceMap,
+    view: GroundView<'_>,
+    clearance: &ClearanceMap,
     radius: f32,
     from: Vec2,
 ) -> Option<Vec2> {
-    let cell = passage.nearest(from, |_| true)?;
-    Some(nearest_clear(going, radius, cell, from))
+    let cell = clearance.nearest(from, |_| true)?;
+    Some(nearest_clear(view, radius, cell, from))
 }
 
 /// Where a body sets foot on the grid, or would after it has walked out of closed ground.
 pub(crate) fn footing_or_free(
     ground: &Ground,
-    passage: &ClearanceMap,
+    clearance: &ClearanceMap,
     radius: f32,
     from: Vec2,
 ) -> Option<Footing> {
-    footing(ground, passage, radius, from).or_else(|| {
-        let free = nearest_free(ground.going(passage.gait()), passage, radius, from)?;
-        footing(ground, passage, radius, free)
+    footing(ground, clearance, radius, from).or_else(|| {
+        let free = nearest_free(ground.view(clearance.gait()), clearance, radius, from)?;
+        footing(ground, clearance, radius, free)
     })
 }
 
@@ -209,16 +209,16 @@ fn steps_aside(cell_m: f32) -> impl Iterator<Item = Vec2> {
 
 /// The point nearest to `wanted`, on the line from it to the middle of its open cell, that can
 /// be walked to from there.
-pub(super) fn nearest_clear(going: GroundView<'_>, radius: f32, cell: Cell, wanted: Vec2) -> Vec2 {
-    let centre = going.ground().centre(cell);
-    if going.line_is_clear(wanted, centre, radius) {
+pub(super) fn nearest_clear(view: GroundView<'_>, radius: f32, cell: Cell, wanted: Vec2) -> Vec2 {
+    let centre = view.ground().centre(cell);
+    if view.line_is_clear(wanted, centre, radius) {
         return wanted;
     }
     // What is clear up to a point is clear up to any before it, so halving finds the edge.
     let (mut blocked, mut clear) = (0.0_f32, 1.0_f32);
     for _ in 0..10 {
         let middle = (blocked + clear) * 0.5;
-        if going.line_is_clear(wanted.lerp(centre, middle), centre, radius) {
+        if view.line_is_clear(wanted.lerp(centre, middle), centre, radius) {
             clear = middle;
         } else {
             blocked = middle;

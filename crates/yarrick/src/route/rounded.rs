@@ -17,7 +17,7 @@ const TRIES: usize = 4;
 /// Each corner becomes a parabola (a quadratic Bézier curve) of a few straight pieces.
 #[must_use]
 pub fn round_corners(
-    going: GroundView<'_>,
+    view: GroundView<'_>,
     radius: f32,
     points: &[Vec2],
     links: &[(u32, LinkId)],
@@ -31,7 +31,7 @@ pub fn round_corners(
         let between = points.get(k.wrapping_sub(1)).zip(points.get(k + 1));
         match between.filter(|_| is_free && most_m > 0.0) {
             Some((&before, &after)) => {
-                let curve = curve(going, radius, [before, corner, after], most_m);
+                let curve = curve(view, radius, [before, corner, after], most_m);
                 rounded.extend(curve);
             }
             None => rounded.push(corner),
@@ -45,7 +45,7 @@ pub fn round_corners(
 
 /// The curve in place of a corner, or the corner.
 fn curve(
-    going: GroundView<'_>,
+    view: GroundView<'_>,
     radius: f32,
     [before, corner, after]: [Vec2; 3],
     most_m: f32,
@@ -69,7 +69,7 @@ fn curve(
         let (start, end) = (corner + back * reach, corner + on * reach);
         let at = |t: f32| start.lerp(corner, t).lerp(corner.lerp(end, t), t);
         let pieces: Vec<Vec2> = (0..=PIECES).map(|k| at(k as f32 / PIECES as f32)).collect();
-        let clear = |pair: &[Vec2]| going.line_is_clear(pair[0], pair[1], radius);
+        let clear = |pair: &[Vec2]| view.line_is_clear(pair[0], pair[1], radius);
         if pieces.windows(2).all(clear) {
             return pieces;
         }

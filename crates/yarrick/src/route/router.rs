@@ -54,7 +54,7 @@ pub struct Router {
 enum Method {
     /// A cheapest one.
     Search,
-    /// A long one, by the chart of the passage.
+    /// A long one, by the chart of the clearance map.
     Far,
 }
 
@@ -80,7 +80,7 @@ struct Start {
 
 impl Router {
     /// The way of a body of `radius` metres from one point to another, or to the place that it can
-    /// reach from which the least stands between it and that. `passage` must be that of the same ground,
+    /// reach from which the least stands between it and that. `clearance` must be that of the same ground,
     /// as it is now, and of bodies that wide.
     ///
     /// The cells on the way are optimal (see [`Search`]), but for long ways on large maps: from
@@ -94,12 +94,12 @@ impl Router {
     pub fn find(
         &mut self,
         ground: &Ground,
-        passage: &ClearanceMap,
+        clearance: &ClearanceMap,
         radius: f32,
         from: Vec2,
         to: Vec2,
     ) -> Result<Route, NoRoute> {
-        self.find_to(ground, passage, radius, from, &Goal::Point(to))
+        self.find_to(ground, clearance, radius, from, &Goal::Point(to))
     }
 
     /// The same to any [`Goal`].
@@ -109,13 +109,13 @@ impl Router {
     pub fn find_to(
         &mut self,
         ground: &Ground,
-        passage: &ClearanceMap,
+        clearance: &ClearanceMap,
         radius: f32,
         from: Vec2,
         goal: &Goal,
     ) -> Result<Route, NoRoute> {
-        self.begin(ground, passage, radius, from, goal)
-            .or_else(|| self.advance(ground, passage, u32::MAX))
+        self.begin(ground, clearance, radius, from, goal)
+            .or_else(|| self.advance(ground, clearance, u32::MAX))
             .unwrap_or(Err(NoRoute::StartClosed))
     }
 
@@ -124,7 +124,7 @@ impl Router {
     pub fn begin(
         &mut self,
         ground: &Ground,
-        passage: &ClearanceMap,
+        clearance: &ClearanceMap,
         radius: f32,
         from: Vec2,
         goal: &Goal,
@@ -132,7 +132,7 @@ impl Router {
         self.quest = None;
         self.by = None;
         self.looked_at = 0;
-        match self.prepare(ground, passage, radius, (from, goal)) {
+        match self.prepare(ground, clearance, radius, (from, goal)) {
             Err(why) => Some(Err(why)),
             Ok(Some(route)) => Some(Ok(route)),
             Ok(None) => None,
@@ -140,37 +140,37 @@ impl Router {
     }
 
     /// Goes on looking for the route that was begun, until it is found or about `most` more cells are
-    /// settled: fewer than [`Router::least_step`] are not enough to stop it before. Ground and passage must be the same, and unchanged. `None` where it is not done yet, or
+    /// settled: fewer than [`Router::least_step`] are not enough to stop it before. Ground and clearance must be the same, and unchanged. `None` where it is not done yet, or
     /// none was begun.
     pub fn advance(
         &mut self,
         ground: &Ground,
-        passage: &ClearanceMap,
+        clearance: &ClearanceMap,
         most: u32,
     ) -> Option<Result<Route, NoRoute>> {
         self.quest.as_ref()?;
         let is_found = match self.by? {
-            Method::Search => match self.search.advance(passage, most) {
+            Method::Search => match self.search.advance(clearance, most) {
                 Progress::UnderWay => None,
                 Progress::NoWay => Some(false),
                 Progress::Found(_) => Some(true),
             },
-            Method::Far => self.far.advance(passage, most),
+            Method::Far => self.far.advance(clearance, most),
         }?;
         let quest = self.quest.take()?;
         if is_found {
-            Some(Ok(self.complete(ground, passage, quest)))
+            Some(Ok(self.complete(ground, clearance, quest)))
         } else {
             Some(Err(NoRoute::StartClosed))
         }
     }
 
-    /// The work that [`Router::advance`] may do on a passage, however small its budget: what cannot be
+    /// The work that [`Router::advance`] may do on a clearance map, however small its budget: what cannot be
     /// divided.
     #[must_use]
-    pub fn least_step(passage: &ClearanceMap) -> u32 {
-        let far = passage.chart().map_or(1, |_| FarSearch::LEAST_STEP);
-        Search::least_step(passage).max(far)
+    pub fn least_step(clearance: &ClearanceMap) -> u32 {
+        let far = clearance.chart().map_or(1, |_| FarSearch::LEAST_STEP);
+        Search::least_step(clearance).max(far)
     }
 
     /// How many cells the search for the route has settled so far, and where the goal is out of reach, how
@@ -188,24 +188,24 @@ impl Router {
     fn prepare(
         &mut self,
         ground: &Ground,
-        passage: &ClearanceMap,
+        clearance: &ClearanceMap,
         radius: f32,
         (from, goal): (Vec2, &Goal),
     ) -> Result<Option<Route>, NoRoute> {
         check(ground, radius, from, goal)?;
-        let going = ground.going(passage.gait());
-        let start = start_from(going, passage, radius, from)?;
-        if goal.is_met(going, radius, start.from) {
+        let view = ground.view(clearance.gait());
+        let start = start_from(view, clearance, radius, from)?;
+        if goal.is_met(view, radius, start.from) {
             return Ok(Some(Route::standing(start.from, start.pushed_m)));
         }
-        let mut ends = goal.ends(going, passage, radius);
+        let mut ends = goal.ends(view, clearance, radius);
         let reachable = |cell: &Cell| {
-            let region = passage.region(*cell);
-            region.is_some_and(|region| passage.leads_to(start.region, region))
+            let region = clearance.region(*cell);
+            region.is_some_and(|region| clearance.leads_to(start.region, region))
         };
         let mut short = None;
         if !ends.cells.iter().any(reachable) {
-            let reach = self.nearest(going, passage, radius, &start, (goal, &ends))?;
+            let reach = self.nearest(view, clearance, radius, &start, (goal, &ends))?;
             ends = Ends::at_point(reach.cell, reach.point);
             short = Some(reach);
         }
@@ -217,16 +217,16 @@ impl Router {
             short,
         };
         if let &[cell] = &quest.ends.cells[..] {
-            let pulled = quest.pulled_to(quest.ends.point(going, cell));
-            if smooth::straight_is_best(going, passage, &pulled) {
+            let pulled = quest.pulled_to(quest.ends.point(view, cell));
+            if smooth::straight_is_best(view, clearance, &pulled) {
                 self.pull.take_straight(&pulled);
-                return Ok(Some(self.route(going, quest, self.looked_at)));
+                return Ok(Some(self.route(view, quest, self.looked_at)));
             }
         }
         let from = start.footing.cell;
-        if self.far.begin(passage, from, &quest.ends.cells) {
+        if self.far.begin(clearance, from, &quest.ends.cells) {
             self.by = Some(Method::Far);
-        } else if self.search.begin_any(passage, from, &quest.ends.cells) {
+        } else if self.search.begin_any(clearance, from, &quest.ends.cells) {
             self.by = Some(Method::Search);
         } else {
             return Err(NoRoute::StartClosed);
@@ -238,20 +238,20 @@ impl Router {
     /// As near as one can get to a goal that is out of reach.
     fn nearest(
         &mut self,
-        going: GroundView<'_>,
-        passage: &ClearanceMap,
+        view: GroundView<'_>,
+        clearance: &ClearanceMap,
         radius: f32,
         start: &Start,
         (goal, ends): (&Goal, &Ends),
     ) -> Result<reach::Reach, NoRoute> {
-        let ground = going.ground();
+        let ground = view.ground();
         let first = ends.cells.first().map(|cell| ground.centre(*cell));
         let to = goal
             .middle()
             .or(first)
             .ok_or(NoRoute::NoWay(Shortfall::Closed))?;
         let ways = (start.from, to);
-        let found = reach::reach(ground, passage, radius, start.region, ways);
+        let found = reach::reach(ground, clearance, radius, start.region, ways);
         let mut found = found.ok_or(NoRoute::StartClosed)?;
         self.looked_at = found.settled;
         let short = *found.short.get_or_insert(Shortfall::CutOff);
@@ -263,24 +263,24 @@ impl Router {
     }
 
     /// Pulls the cells straight that the search has found.
-    fn complete(&mut self, ground: &Ground, passage: &ClearanceMap, quest: Quest) -> Route {
-        let going = ground.going(passage.gait());
+    fn complete(&mut self, ground: &Ground, clearance: &ClearanceMap, quest: Quest) -> Route {
+        let view = ground.view(clearance.gait());
         let (cells, links) = match self.by {
             Some(Method::Far) => (self.far.cells(), self.far.links()),
             _ => (self.search.cells(), self.search.links()),
         };
         let to = cells
             .last()
-            .map_or(quest.start.from, |cell| quest.ends.point(going, *cell));
+            .map_or(quest.start.from, |cell| quest.ends.point(view, *cell));
         let way = smooth::Way { cells, links };
         self.pull
-            .pull(going, passage, &quest.pulled_to(to), way, true);
+            .pull(view, clearance, &quest.pulled_to(to), way, true);
         let settled = self.settled_count();
-        self.route(going, quest, settled)
+        self.route(view, quest, settled)
     }
 
     /// The route that was pulled last; in an area, up to where it comes into it.
-    fn route(&self, going: GroundView<'_>, quest: Quest, settled: u32) -> Route {
+    fn route(&self, view: GroundView<'_>, quest: Quest, settled: u32) -> Route {
         let mut route = Route {
             points: self.pull.points().to_vec(),
             links: self.pull.links().to_vec(),
@@ -290,17 +290,17 @@ impl Router {
             ..Route::standing(quest.start.from, quest.start.pushed_m)
         };
         if quest.ends.is_area() {
-            route.end_where(|at| quest.goal.is_met(going, quest.radius, at));
+            route.end_where(|at| quest.goal.is_met(view, quest.radius, at));
         }
-        route.measure(going);
+        route.measure(view);
         route
     }
 
     /// The cells that the last search settled, in no particular order: to see what it cost; of a long way that
-    /// was found by a chart of the map, the gates that it looked at. None where the way was straight. `passage` must be the one that was searched.
-    pub fn searched<'a>(&'a self, passage: &'a ClearanceMap) -> impl Iterator<Item = Cell> + 'a {
-        let by_search = self.search.settled(passage);
-        let by_far = self.far.settled(passage);
+    /// was found by a chart of the map, the gates that it looked at. None where the way was straight. `clearance` must be the one that was searched.
+    pub fn searched<'a>(&'a self, clearance: &'a ClearanceMap) -> impl Iterator<Item = Cell> + 'a {
+        let by_search = self.search.settled(clearance);
+        let by_far = self.far.settled(clearance);
         let searched = by_search.take_while(|_| self.by == Some(Method::Search));
         searched.chain(by_far.take_while(|_| self.by == Some(Method::Far)))
     }
@@ -335,19 +335,19 @@ fn check(ground: &Ground, radius: f32, from: Vec2, goal: &Goal) -> Result<(), No
 
 /// Where a way begins: where the body stands, or in the nearest free place.
 fn start_from(
-    going: GroundView<'_>,
-    passage: &ClearanceMap,
+    view: GroundView<'_>,
+    clearance: &ClearanceMap,
     radius: f32,
     from: Vec2,
 ) -> Result<Start, NoRoute> {
-    let ground = going.ground();
+    let ground = view.ground();
     let mut at = from;
-    let footing = reach::footing(ground, passage, radius, from).or_else(|| {
-        at = reach::nearest_free(going, passage, radius, from)?;
-        reach::footing(ground, passage, radius, at)
+    let footing = reach::footing(ground, clearance, radius, from).or_else(|| {
+        at = reach::nearest_free(view, clearance, radius, from)?;
+        reach::footing(ground, clearance, radius, at)
     });
     let footing = footing.ok_or(NoRoute::StartClosed)?;
-    let region = passage.region(footing.cell).ok_or(NoRoute::StartClosed)?;
+    let region = clearance.region(footing.cell).ok_or(NoRoute::StartClosed)?;
     Ok(Start {
         from: at,
         footing,

@@ -48,19 +48,19 @@ pub struct Search {
 
 impl Search {
     /// Finds a cheapest way between two cells. `None` where there is none, which costs nothing:
-    /// the passage knows its regions.
-    pub fn find(&mut self, passage: &ClearanceMap, from: Cell, to: Cell) -> Option<Found> {
-        self.find_any(passage, from, &[to])
+    /// the clearance map knows its regions.
+    pub fn find(&mut self, clearance: &ClearanceMap, from: Cell, to: Cell) -> Option<Found> {
+        self.find_any(clearance, from, &[to])
     }
 
     /// Finds a cheapest way from a cell to any of some others, in one search: the last of
     /// [`Search::cells`] is the one that it leads to. Those out of reach count for nothing. `None` where
     /// all are.
-    pub fn find_any(&mut self, passage: &ClearanceMap, from: Cell, to: &[Cell]) -> Option<Found> {
-        if !self.begin_any(passage, from, to) {
+    pub fn find_any(&mut self, clearance: &ClearanceMap, from: Cell, to: &[Cell]) -> Option<Found> {
+        if !self.begin_any(clearance, from, to) {
             return None;
         }
-        match self.advance(passage, u32::MAX) {
+        match self.advance(clearance, u32::MAX) {
             Progress::Found(found) => Some(found),
             Progress::UnderWay | Progress::NoWay => None,
         }
@@ -68,39 +68,42 @@ impl Search {
 
     /// Begins to look for a cheapest way between two cells; [`Search::advance`] goes on. Gives
     /// whether there is one.
-    pub fn begin(&mut self, passage: &ClearanceMap, from: Cell, to: Cell) -> bool {
-        self.begin_any(passage, from, &[to])
+    pub fn begin(&mut self, clearance: &ClearanceMap, from: Cell, to: Cell) -> bool {
+        self.begin_any(clearance, from, &[to])
     }
 
     /// The same to any of some cells.
-    pub fn begin_any(&mut self, passage: &ClearanceMap, from: Cell, to: &[Cell]) -> bool {
+    pub fn begin_any(&mut self, clearance: &ClearanceMap, from: Cell, to: &[Cell]) -> bool {
         self.cells.clear();
         self.links.clear();
         self.settled = 0;
-        let reachable = to.iter().filter(|to| passage.connected(from, **to));
-        let mut goals = reachable.filter_map(|to| passage.node(*to)).peekable();
-        let (Some(start), Some(&first)) = (passage.node(from), goals.peek()) else {
+        let reachable = to.iter().filter(|to| clearance.connected(from, **to));
+        let mut goals = reachable.filter_map(|to| clearance.node(*to)).peekable();
+        let (Some(start), Some(&first)) = (clearance.node(from), goals.peek()) else {
             return false;
         };
         self.ends = (start, first);
-        self.nodes.begin(passage.weights().len());
-        let few_corners = passage.lines().is_some_and(Crossing::has_few_corners);
+        self.nodes.begin(clearance.weights().len());
+        let few_corners = clearance.lines().is_some_and(Crossing::has_few_corners);
         self.jumps = to.len() == 1 && few_corners;
         if self.jumps {
-            self.by_jumps.begin(passage, &mut self.nodes, self.ends);
+            self.by_jumps.begin(clearance, &mut self.nodes, self.ends);
         } else {
-            self.by_cells.begin(passage, &mut self.nodes, start, goals);
+            self.by_cells
+                .begin(clearance, &mut self.nodes, start, goals);
         }
         true
     }
 
     /// Goes on with the search that was begun, until it is done or has settled `most` more
-    /// cells; fewer than [`Search::least_step`] are not enough to stop it before. The passage must be the same, and unchanged.
-    pub fn advance(&mut self, passage: &ClearanceMap, most: u32) -> Progress {
-        let lines = passage.lines().filter(|_| self.jumps);
+    /// cells; fewer than [`Search::least_step`] are not enough to stop it before. The clearance map must be the same, and unchanged.
+    pub fn advance(&mut self, clearance: &ClearanceMap, most: u32) -> Progress {
+        let lines = clearance.lines().filter(|_| self.jumps);
         let (reached, settled) = match lines {
-            Some(lines) => self.by_jumps.advance(passage, lines, &mut self.nodes, most),
-            None => self.by_cells.advance(passage, &mut self.nodes, most),
+            Some(lines) => self
+                .by_jumps
+                .advance(clearance, lines, &mut self.nodes, most),
+            None => self.by_cells.advance(clearance, &mut self.nodes, most),
         };
         self.settled = self.settled.saturating_add(settled);
         match reached {
@@ -111,9 +114,9 @@ impl Search {
         if !self.jumps {
             self.ends.1 = self.by_cells.goal();
         }
-        self.trace(passage);
+        self.trace(clearance);
         let factor = if self.jumps {
-            2 * u64::from(passage.lightest())
+            2 * u64::from(clearance.lightest())
         } else {
             1
         };
@@ -123,12 +126,12 @@ impl Search {
         })
     }
 
-    /// The work that [`Search::advance`] may do on a passage, however small its budget: what cannot be
+    /// The work that [`Search::advance`] may do on a clearance map, however small its budget: what cannot be
     /// divided.
     #[must_use]
-    pub fn least_step(passage: &ClearanceMap) -> u32 {
-        if passage.lines().is_some_and(Crossing::has_few_corners) {
-            Jumps::most_of_a_step(passage)
+    pub fn least_step(clearance: &ClearanceMap) -> u32 {
+        if clearance.lines().is_some_and(Crossing::has_few_corners) {
+            Jumps::most_of_a_step(clearance)
         } else {
             1
         }
@@ -140,13 +143,13 @@ impl Search {
         self.settled
     }
 
-    fn trace(&mut self, passage: &ClearanceMap) {
+    fn trace(&mut self, clearance: &ClearanceMap) {
         let mut leaps = Vec::new();
         if self.jumps {
-            self.by_jumps.trace(passage, &mut self.cells);
+            self.by_jumps.trace(clearance, &mut self.cells);
         } else {
             self.by_cells
-                .trace(passage, &self.nodes, &mut self.cells, &mut leaps);
+                .trace(clearance, &self.nodes, &mut self.cells, &mut leaps);
         }
         self.cells.reverse();
         let last = self.cells.len() as u32 - 1;
@@ -155,11 +158,11 @@ impl Search {
             .extend(links.map(|(at, link)| (last - at, LinkId(link))));
     }
 
-    /// The cells that the last search settled, in order of their rows. `passage` must be the one that
+    /// The cells that the last search settled, in order of their rows. `clearance` must be the one that
     /// was searched.
-    pub fn settled<'a>(&'a self, passage: &'a ClearanceMap) -> impl Iterator<Item = Cell> + 'a {
-        let settled = self.nodes.settled(passage.weights().len());
-        settled.map(|at| passage.cell(at))
+    pub fn settled<'a>(&'a self, clearance: &'a ClearanceMap) -> impl Iterator<Item = Cell> + 'a {
+        let settled = self.nodes.settled(clearance.weights().len());
+        settled.map(|at| clearance.cell(at))
     }
 
     /// The cells of the way found last, from first to last.
@@ -200,11 +203,11 @@ mod tests {
     }
 
     /// The cost of a way, for a slowness of one half, if it is one.
-    fn cost_of(passage: &ClearanceMap, way: &[Cell]) -> Option<u64> {
+    fn cost_of(clearance: &ClearanceMap, way: &[Cell]) -> Option<u64> {
         let step = |pair: &[Cell]| {
             let (a, b) = (pair[0], pair[1]);
             let beside = [Cell::new(a.x, b.y), Cell::new(b.x, a.y), b];
-            let clear = beside.into_iter().all(|cell| passage.is_open(cell));
+            let clear = beside.into_iter().all(|cell| clearance.is_open(cell));
             match (a.x.abs_diff(b.x), a.y.abs_diff(b.y)) {
                 (1, 1) if clear => Some(DIAGONAL),
                 (0, 1) | (1, 0) if clear => Some(STRAIGHT),
@@ -219,37 +222,37 @@ mod tests {
         fn going_from_corner_to_corner_costs_the_same_as_from_cell_to_cell(
             ground in ground(), from in 0_usize..6000, to in 0_usize..6000,
         ) {
-            let passage = ClearanceMap::new(&ground, 0.4);
+            let clearance = ClearanceMap::new(&ground, 0.4);
             let open: Vec<Cell> = (0..ground.width() * ground.height())
                 .map(|k| Cell::new((k % ground.width()) as i32, (k / ground.width()) as i32))
-                .filter(|cell| passage.is_open(*cell))
+                .filter(|cell| clearance.is_open(*cell))
                 .collect();
             let (from, to) = (open[from % open.len()], open[to % open.len()]);
-            let ends = (passage.node(from).unwrap(), passage.node(to).unwrap());
+            let ends = (clearance.node(from).unwrap(), clearance.node(to).unwrap());
             let mut nodes = Nodes::default();
-            nodes.begin(passage.weights().len());
+            nodes.begin(clearance.weights().len());
             let mut cells = Cells::default();
-            cells.begin(&passage, &mut nodes, ends.0, core::iter::once(ends.1));
-            let (reached, _) = cells.advance(&passage, &mut nodes, u32::MAX);
+            cells.begin(&clearance, &mut nodes, ends.0, core::iter::once(ends.1));
+            let (reached, _) = cells.advance(&clearance, &mut nodes, u32::MAX);
             let plain = (reached == Some(true)).then(|| nodes.cost(ends.1) / 32);
 
             let mut jumps = Jumps::default();
-            nodes.begin(passage.weights().len());
-            let lines = passage.lines().unwrap();
-            jumps.begin(&passage, &mut nodes, ends);
+            nodes.begin(clearance.weights().len());
+            let lines = clearance.lines().unwrap();
+            jumps.begin(&clearance, &mut nodes, ends);
             // Left off and gone on with, over and over.
             let reached = loop {
-                if let (Some(reached), _) = jumps.advance(&passage, lines, &mut nodes, 3) {
+                if let (Some(reached), _) = jumps.advance(&clearance, lines, &mut nodes, 3) {
                     break reached;
                 }
             };
             prop_assert_eq!(reached.then(|| nodes.cost(ends.1)), plain);
-            prop_assert_eq!(plain.is_some(), passage.connected(from, to));
+            prop_assert_eq!(plain.is_some(), clearance.connected(from, to));
             if let Some(cost) = plain {
                 let mut way = Vec::new();
-                jumps.trace(&passage, &mut way);
+                jumps.trace(&clearance, &mut way);
                 prop_assert_eq!(way.last(), Some(&from));
-                prop_assert_eq!(cost_of(&passage, &way), Some(cost));
+                prop_assert_eq!(cost_of(&clearance, &way), Some(cost));
             }
         }
     }

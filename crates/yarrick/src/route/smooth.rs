@@ -76,21 +76,21 @@ impl Pull {
     /// first and the last cell, or in clear sight of their middles.
     pub(super) fn pull(
         &mut self,
-        going: GroundView<'_>,
-        passage: &ClearanceMap,
+        view: GroundView<'_>,
+        clearance: &ClearanceMap,
         ends: &Ends,
         way: Way<'_>,
         straight: bool,
     ) {
-        self.find_corners(going, ends, way);
-        self.pull_corners(going, passage, ends.radius, straight);
+        self.find_corners(view, ends, way);
+        self.pull_corners(view, clearance, ends.radius, straight);
     }
 
     /// The same for a path that is given as its corners, of which some are led to by links.
     pub(super) fn pull_points(
         &mut self,
-        going: GroundView<'_>,
-        passage: &ClearanceMap,
+        view: GroundView<'_>,
+        clearance: &ClearanceMap,
         radius: f32,
         points: &[Vec2],
         links: &[(u32, LinkId)],
@@ -102,19 +102,19 @@ impl Pull {
             let link = links.next_if(|(at, _)| *at as usize == k);
             let link = link.map(|(_, link)| link);
             cost += match (link, k.checked_sub(1)) {
-                (Some(link), _) => going.ground().links()[usize::from(link.0)].cost_m * PLAIN,
-                (None, Some(before)) => line_cost(going, points[before], point),
+                (Some(link), _) => view.ground().links()[usize::from(link.0)].cost_m * PLAIN,
+                (None, Some(before)) => line_cost(view, points[before], point),
                 (None, None) => 0.0,
             };
             self.corners.push(Corner { point, cost, link });
         }
-        self.pull_corners(going, passage, radius, true);
+        self.pull_corners(view, clearance, radius, true);
     }
 
     fn pull_corners(
         &mut self,
-        going: GroundView<'_>,
-        passage: &ClearanceMap,
+        view: GroundView<'_>,
+        clearance: &ClearanceMap,
         radius: f32,
         straight: bool,
     ) {
@@ -125,7 +125,7 @@ impl Pull {
         let mut at = 0;
         while at + 1 < self.corners.len() {
             at = if straight {
-                self.farthest_in_sight(going, passage, radius, at)
+                self.farthest_in_sight(view, clearance, radius, at)
             } else {
                 at + 1
             };
@@ -143,9 +143,9 @@ impl Pull {
     }
 
     /// The turns of the path with their costs so far, and the two ends.
-    fn find_corners(&mut self, going: GroundView<'_>, ends: &Ends, way: Way<'_>) {
-        let ground = going.ground();
-        let slowness = |cell: Cell| f32::from(going.slowness(cell).unwrap_or(1));
+    fn find_corners(&mut self, view: GroundView<'_>, ends: &Ends, way: Way<'_>) {
+        let ground = view.ground();
+        let slowness = |cell: Cell| f32::from(view.slowness(cell).unwrap_or(1));
         let cells = way.cells;
         let mut links = way.links.iter().copied().peekable();
         let mut cost = 0.0;
@@ -168,7 +168,7 @@ impl Pull {
             };
             let leads_on = links.peek().is_some_and(|(at, _)| *at as usize == k + 1);
             let is_end = k == 0 || k + 1 == cells.len() || link.is_some() || leads_on;
-            if is_end || !goes_straight_on(going, &cells[k - 1..=k + 1]) {
+            if is_end || !goes_straight_on(view, &cells[k - 1..=k + 1]) {
                 let link = link.map(|(_, link)| link);
                 self.corners.push(Corner { point, cost, link });
             }
@@ -181,8 +181,8 @@ impl Pull {
 
     fn farthest_in_sight(
         &self,
-        going: GroundView<'_>,
-        passage: &ClearanceMap,
+        view: GroundView<'_>,
+        clearance: &ClearanceMap,
         radius: f32,
         at: usize,
     ) -> usize {
@@ -196,8 +196,8 @@ impl Pull {
             if there.link.is_some() {
                 break;
             }
-            let clear = going.line_is_clear(here.point, there.point, radius);
-            if clear && (passage.is_even() || costs_no_more(going, here, *there)) {
+            let clear = view.line_is_clear(here.point, there.point, radius);
+            if clear && (clearance.is_even() || costs_no_more(view, here, *there)) {
                 farthest = k;
                 missed = 0;
             } else {
@@ -212,42 +212,46 @@ impl Pull {
 }
 
 /// Whether three cells in a row lie on one line.
-fn goes_straight_on(going: GroundView<'_>, cells: &[Cell]) -> bool {
+fn goes_straight_on(view: GroundView<'_>, cells: &[Cell]) -> bool {
     let [a, b, c] = [cells[0], cells[1], cells[2]];
-    if going.ground().lattice().is_square() {
+    if view.ground().lattice().is_square() {
         return c.x - b.x == b.x - a.x && c.y - b.y == b.y - a.y;
     }
-    let [a, b, c] = [a, b, c].map(|cell| going.ground().centre(cell));
+    let [a, b, c] = [a, b, c].map(|cell| view.ground().centre(cell));
     ((c - b) - (b - a)).length_squared() < 1e-6 * (b - a).length_squared()
 }
 
 /// Whether the straight line is the best way beyond doubt, so that no search is needed: it is
 /// clear, and goes over nothing but the fastest ground of the map. Links may be quicker.
-pub(super) fn straight_is_best(going: GroundView<'_>, passage: &ClearanceMap, ends: &Ends) -> bool {
-    if !passage.hops().is_empty() || !going.line_is_clear(ends.from, ends.to, ends.radius) {
+pub(super) fn straight_is_best(
+    view: GroundView<'_>,
+    clearance: &ClearanceMap,
+    ends: &Ends,
+) -> bool {
+    if !clearance.hops().is_empty() || !view.line_is_clear(ends.from, ends.to, ends.radius) {
         return false;
     }
-    let least = ends.from.distance(ends.to) * f32::from(passage.lightest());
-    passage.is_even() || line_cost(going, ends.from, ends.to) <= least * 1.0001
+    let least = ends.from.distance(ends.to) * f32::from(clearance.lightest());
+    clearance.is_even() || line_cost(view, ends.from, ends.to) <= least * 1.0001
 }
 
 /// The slowness of plain ground.
 const PLAIN: f32 = 16.0;
 
 /// The metres of plain ground that take as long as a clear path with links.
-pub(super) fn plain_metres(going: GroundView<'_>, points: &[Vec2], links: &[(u32, LinkId)]) -> f32 {
+pub(super) fn plain_metres(view: GroundView<'_>, points: &[Vec2], links: &[(u32, LinkId)]) -> f32 {
     let legs = points.windows(2).zip(1_u32..);
     let cost = |(leg, end): (&[Vec2], u32)| {
         let link = links.iter().find(|(at, _)| *at == end);
         match link {
-            Some((_, link)) => going.ground().links()[usize::from(link.0)].cost_m,
-            None => line_cost(going, leg[0], leg[1]) / PLAIN,
+            Some((_, link)) => view.ground().links()[usize::from(link.0)].cost_m,
+            None => line_cost(view, leg[0], leg[1]) / PLAIN,
         }
     };
     legs.map(cost).sum()
 }
 
-fn costs_no_more(going: GroundView<'_>, here: Corner, there: Corner) -> bool {
+fn costs_no_more(view: GroundView<'_>, here: Corner, there: Corner) -> bool {
     let known = there.cost - here.cost;
-    line_cost(going, here.point, there.point) <= known * 1.0001 + 1e-3
+    line_cost(view, here.point, there.point) <= known * 1.0001 + 1e-3
 }

@@ -150,9 +150,9 @@ mod tests {
                 assert_eq!(pattern.ground(side, 3), pattern.ground(side, 3));
             }
             let ground = pattern.ground(100, 3);
-            let passage = ClearanceMap::new(&ground, 0.4);
+            let clearance = ClearanceMap::new(&ground, 0.4);
             let cells = ground.whole().cells();
-            let open = cells.filter(|cell| passage.is_open(*cell)).count();
+            let open = cells.filter(|cell| clearance.is_open(*cell)).count();
             assert!((3_000..10_000).contains(&open), "{pattern:?}: {open}");
         }
     }

@@ -138,8 +138,8 @@ impl Cast<'_> {
             let body = self.body(common);
             let fits = |place: &&Vec2| match body {
                 Some(kind) if usize::from(kind.gait.0) < ground.gaits().len() => {
-                    let going = ground.going(kind.gait);
-                    going.disc_is_clear(**place, kind.radius_m)
+                    let view = ground.view(kind.gait);
+                    view.disc_is_clear(**place, kind.radius_m)
                 }
                 _ => ground.bounds().contains(**place),
             };

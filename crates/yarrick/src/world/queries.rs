@@ -52,14 +52,14 @@ impl World {
     /// # Errors
     /// The reason why not. [`Shortfall::CutOff`] for a kind that does not exist.
     pub fn can_reach(&self, kind: KindId, from: Vec2, to: Vec2) -> Result<(), Shortfall> {
-        let (passage, radius) = self.body(kind).ok_or(Shortfall::CutOff)?;
+        let (clearance, radius) = self.body(kind).ok_or(Shortfall::CutOff)?;
         if !(from.is_finite() && to.is_finite()) {
             return Err(Shortfall::OffMap);
         }
         let ground = self.ground();
-        let footing = footing_or_free(ground, passage, radius, from).ok_or(Shortfall::CutOff)?;
-        let region = passage.region(footing.cell).ok_or(Shortfall::CutOff)?;
-        cell_in_reach(ground, passage, region, to).map(|_| ())
+        let footing = footing_or_free(ground, clearance, radius, from).ok_or(Shortfall::CutOff)?;
+        let region = clearance.region(footing.cell).ok_or(Shortfall::CutOff)?;
+        cell_in_reach(ground, clearance, region, to).map(|_| ())
     }
 
     /// The route that a unit of this kind would get from one point to another. No unit is ordered. Each call allocates
@@ -68,8 +68,8 @@ impl World {
     /// # Errors
     /// See [`Router::find`]; [`NoRoute::NoSuchBody`] for a kind that does not exist.
     pub fn find_route(&self, kind: KindId, from: Vec2, to: Vec2) -> Result<Route, NoRoute> {
-        let (passage, radius) = self.body(kind).ok_or(NoRoute::NoSuchBody)?;
-        Router::default().find(self.ground(), passage, radius, from, to)
+        let (clearance, radius) = self.body(kind).ok_or(NoRoute::NoSuchBody)?;
+        Router::default().find(self.ground(), clearance, radius, from, to)
     }
 
     /// The place nearest to a point, at most `within_m` metres from it, where a unit of a kind could stand now: its
@@ -133,9 +133,9 @@ impl World {
     /// The clearance map and the radius, in metres, of the bodies of a kind.
     fn body(&self, kind: KindId) -> Option<(&ClearanceMap, f32)> {
         let derived = &self.state.derived;
-        let passage = derived.passage_of.get(usize::from(kind.0))?;
-        let passage = derived.passages.get(usize::from(*passage))?;
-        Some((passage, self.state.kind(kind).radius_m))
+        let clearance = derived.clearance_of.get(usize::from(kind.0))?;
+        let clearance = derived.clearances.get(usize::from(*clearance))?;
+        Some((clearance, self.state.kind(kind).radius_m))
     }
 }
 

@@ -39,21 +39,21 @@ fn expected(ground: &Ground, gait: GaitId, radius: f32, goals: &[Cell]) -> Vec<O
     ground.whole().cells().map(metres).collect()
 }
 
-fn open_cells(ground: &Ground, passage: &ClearanceMap) -> Vec<Cell> {
+fn open_cells(ground: &Ground, clearance: &ClearanceMap) -> Vec<Cell> {
     let cells = ground.whole().cells();
-    cells.filter(|cell| passage.is_open(*cell)).collect()
+    cells.filter(|cell| clearance.is_open(*cell)).collect()
 }
 
 /// Some goals among the open cells, if there are any of these.
-fn goals(ground: &Ground, passage: &ClearanceMap, picks: &[usize]) -> Vec<Cell> {
-    let open = open_cells(ground, passage);
+fn goals(ground: &Ground, clearance: &ClearanceMap, picks: &[usize]) -> Vec<Cell> {
+    let open = open_cells(ground, clearance);
     let pick = |k: &usize| open.get(k % open.len().max(1)).copied();
     picks.iter().filter_map(pick).collect()
 }
 
-fn left(ground: &Ground, passage: &ClearanceMap, field: &GoalField) -> Vec<Option<f32>> {
+fn left(ground: &Ground, clearance: &ClearanceMap, field: &GoalField) -> Vec<Option<f32>> {
     let cells = ground.whole().cells();
-    cells.map(|cell| field.left_m(passage, cell)).collect()
+    cells.map(|cell| field.left_m(clearance, cell)).collect()
 }
 
 proptest! {
@@ -67,15 +67,15 @@ proptest! {
     fn what_is_left_equals_a_graph_librarys_shortest_paths(
         (ground, gait, radius) in map(), picks in proptest::collection::vec(0_usize..999, 1..4),
     ) {
-        let passage = ClearanceMap::for_gait(&ground, gait, radius);
-        let goals = goals(&ground, &passage, &picks);
+        let clearance = ClearanceMap::for_gait(&ground, gait, radius);
+        let goals = goals(&ground, &clearance, &picks);
         if goals.is_empty() {
             return Ok(());
         }
-        let field = GoalField::new(&passage, &goals).unwrap();
+        let field = GoalField::new(&clearance, &goals).unwrap();
         let expected = expected(&ground, gait, radius, &goals);
         for ((cell, left), expected) in
-            ground.whole().cells().zip(left(&ground, &passage, &field)).zip(expected)
+            ground.whole().cells().zip(left(&ground, &clearance, &field)).zip(expected)
         {
             let agree = match (left, expected) {
                 (Some(left), Some(expected)) => {
@@ -93,26 +93,26 @@ proptest! {
     ) {
         // Whoever walks cannot follow a heading over a link.
         let ground = ground.with_links(Vec::new()).unwrap();
-        let passage = ClearanceMap::for_gait(&ground, gait, radius);
-        let goals = goals(&ground, &passage, &[pick, from]);
+        let clearance = ClearanceMap::for_gait(&ground, gait, radius);
+        let goals = goals(&ground, &clearance, &[pick, from]);
         if goals.is_empty() {
             return Ok(());
         }
-        let mut field = GoalField::new(&passage, &goals[..1]).unwrap();
+        let mut field = GoalField::new(&clearance, &goals[..1]).unwrap();
         let mut at = ground.centre(goals[1]);
-        let Some(left_m) = field.left_m(&passage, goals[1]) else {
+        let Some(left_m) = field.left_m(&clearance, goals[1]) else {
             return Ok(());
         };
         let length = left_m * 4.0 + 4.0;
         for _ in 0..(length / 0.1) as usize {
-            let point = match field.next_point(&ground, &passage, radius, at) {
+            let point = match field.next_point(&ground, &clearance, radius, at) {
                 NextPoint::To(point) => point,
                 NextPoint::Arrived => break,
                 NextPoint::Unreachable => panic!("a goal is {left_m} m away"),
             };
             let to = at + (point - at).clamp_length_max(0.1);
             prop_assert!(
-                ground.going(gait).line_is_clear(at, to, radius - 2e-3), "{} to {}", at, to
+                ground.view(gait).line_is_clear(at, to, radius - 2e-3), "{} to {}", at, to
             );
             at = to;
         }
@@ -125,26 +125,26 @@ proptest! {
         changes in changes(),
         picks in proptest::collection::vec(0_usize..999, 1..3),
     ) {
-        let mut passage = ClearanceMap::for_gait(&ground, gait, radius);
-        let goals = goals(&ground, &passage, &picks);
+        let mut clearance = ClearanceMap::for_gait(&ground, gait, radius);
+        let goals = goals(&ground, &clearance, &picks);
         if goals.is_empty() {
             return Ok(());
         }
-        let mut field = GoalField::new(&passage, &goals).unwrap();
+        let mut field = GoalField::new(&clearance, &goals).unwrap();
         for change in changes {
             let changed = apply(&mut ground, change);
-            let touched = passage.repair(&ground, changed);
-            let repaired = field.repair(&passage, touched);
-            let fresh = GoalField::new(&passage, &goals);
+            let touched = clearance.repair(&ground, changed);
+            let repaired = field.repair(&clearance, touched);
+            let fresh = GoalField::new(&clearance, &goals);
             prop_assert_eq!(repaired.err(), fresh.as_ref().err().copied());
             let Ok(mut fresh) = fresh else {
                 return Ok(());
             };
-            prop_assert_eq!(left(&ground, &passage, &field), left(&ground, &passage, &fresh));
-            for cell in open_cells(&ground, &passage) {
+            prop_assert_eq!(left(&ground, &clearance, &field), left(&ground, &clearance, &fresh));
+            for cell in open_cells(&ground, &clearance) {
                 let at = ground.centre(cell);
                 let headings = [&mut field, &mut fresh]
-                    .map(|field| field.heading(&ground, &passage, radius, at));
+                    .map(|field| field.heading(&ground, &clearance, radius, at));
                 prop_assert_eq!(headings[0], headings[1], "{:?}", cell);
             }
         }
@@ -158,13 +158,13 @@ fn headings_are_smooth_on_open_ground() {
     let row = ".".repeat(60);
     let ground =
         Ground::from_rows(1.0, &[row.as_str(); 60], &[('.', Terrain::open("sand"))]).unwrap();
-    let passage = ClearanceMap::new(&ground, 0.4);
+    let clearance = ClearanceMap::new(&ground, 0.4);
     let goal = Cell::new(50, 33);
-    let mut field = GoalField::new(&passage, &[goal]).unwrap();
+    let mut field = GoalField::new(&clearance, &[goal]).unwrap();
     let mut last: Option<Vec2> = None;
     for k in 0..400 {
         let at = Vec2::new(3.0 + 0.1 * k as f32, 7.3);
-        let heading = field.heading(&ground, &passage, 0.4, at).unwrap();
+        let heading = field.heading(&ground, &clearance, 0.4, at).unwrap();
         let straight = (ground.centre(goal) - at).normalize();
         assert!(heading.dot(straight) > 0.9999, "{at}: {heading}");
         if let Some(last) = last {
@@ -178,28 +178,28 @@ fn headings_are_smooth_on_open_ground() {
 fn a_field_can_be_left_off_and_gone_on_with() {
     let legend = [('.', Terrain::open("sand")), ('#', Terrain::closed("dyke"))];
     let ground = Ground::from_rows(1.0, &["....#...", "..#.#.#.", "..#...#."], &legend).unwrap();
-    let passage = ClearanceMap::new(&ground, 0.4);
+    let clearance = ClearanceMap::new(&ground, 0.4);
     let (goal, far) = (Cell::new(0, 0), Cell::new(7, 0));
-    let whole = GoalField::new(&passage, &[goal]).unwrap();
-    let mut field = GoalField::begin(&passage, &[goal]).unwrap();
-    assert!(!field.knows(&passage, far));
+    let whole = GoalField::new(&clearance, &[goal]).unwrap();
+    let mut field = GoalField::begin(&clearance, &[goal]).unwrap();
+    assert!(!field.knows(&clearance, far));
     let mut rounds = 0;
     while !field.is_done() {
-        field.advance(&passage, 2);
+        field.advance(&clearance, 2);
         rounds += 1;
     }
     assert!(rounds > 5);
     assert_eq!(
-        left(&ground, &passage, &field),
-        left(&ground, &passage, &whole)
+        left(&ground, &clearance, &field),
+        left(&ground, &clearance, &whole)
     );
     let closed = Cell::new(4, 1);
     assert_eq!(
-        GoalField::new(&passage, &[]).unwrap_err(),
+        GoalField::new(&clearance, &[]).unwrap_err(),
         FieldError::NoGoal
     );
     for cell in [closed, Cell::new(-1, 0), Cell::new(0, 99)] {
-        let error = GoalField::new(&passage, &[goal, cell]).unwrap_err();
+        let error = GoalField::new(&clearance, &[goal, cell]).unwrap_err();
         assert_eq!(error, FieldError::GoalClosed { cell });
     }
 }

@@ -12,16 +12,16 @@ use yarrick::{Ground, Terrain, Vec2};
 fn assert_costs_agree(ground: &Ground, gait: GaitId, radius: f32, ends: (usize, usize)) {
     let cells: Vec<Cell> = ground.whole().cells().collect();
     let (from, to) = (cells[ends.0 % cells.len()], cells[ends.1 % cells.len()]);
-    let passage = ClearanceMap::for_gait(ground, gait, radius);
+    let clearance = ClearanceMap::for_gait(ground, gait, radius);
     let graph = graph(ground, gait, radius);
     let expected = graph
         .contains_node(from)
         .then(|| dijkstra(&graph, from, None, |edge| *edge.2))
         .and_then(|costs| costs.get(&to).copied());
     let mut search = Search::default();
-    let found = search.find(&passage, from, to);
+    let found = search.find(&clearance, from, to);
     assert_eq!(found.map(|found| found.cost), expected);
-    assert_eq!(passage.connected(from, to), expected.is_some());
+    assert_eq!(clearance.connected(from, to), expected.is_some());
     // The cells that it names are a way, and cost what it says.
     let steps = search.cells().windows(2);
     let walked: Option<u64> = steps.map(|s| graph.edge_weight(s[0], s[1]).copied()).sum();
@@ -30,23 +30,23 @@ fn assert_costs_agree(ground: &Ground, gait: GaitId, radius: f32, ends: (usize, 
 
 /// Whether each point of a route's legs, links left out, keeps the body clear of closed ground.
 fn assert_route_is_clear(ground: &Ground, gait: GaitId, radius: f32, ends: (usize, usize)) {
-    let passage = ClearanceMap::for_gait(ground, gait, radius);
+    let clearance = ClearanceMap::for_gait(ground, gait, radius);
     let open: Vec<Cell> = ground
         .whole()
         .cells()
-        .filter(|c| passage.is_open(*c))
+        .filter(|c| clearance.is_open(*c))
         .collect();
     if open.is_empty() {
         return;
     }
     let [from, to] = [ends.0, ends.1].map(|k| ground.centre(open[k % open.len()]));
-    let Ok(route) = Router::default().find(ground, &passage, radius, from, to) else {
+    let Ok(route) = Router::default().find(ground, &clearance, radius, from, to) else {
         return;
     };
-    let going = ground.going(gait);
+    let view = ground.view(gait);
     assert_legs_are_clear(ground, gait, radius, (&route.points, &route.links));
     let most_m = 0.7;
-    let (points, links) = round_corners(going, radius, &route.points, &route.links, most_m);
+    let (points, links) = round_corners(view, radius, &route.points, &route.links, most_m);
     assert_legs_are_clear(ground, gait, radius, (&points, &links));
     assert_eq!(links.len(), route.links.len());
     for point in points {
@@ -69,7 +69,7 @@ fn assert_legs_are_clear(
         }
         for t in 0..=200 {
             let at = leg[0].lerp(leg[1], t as f32 / 200.0);
-            let clear = ground.going(gait).disc_is_clear(at, radius - 1e-3);
+            let clear = ground.view(gait).disc_is_clear(at, radius - 1e-3);
             assert!(clear, "{at} on {leg:?} of {points:?}");
         }
     }
@@ -96,17 +96,17 @@ proptest! {
         changes in changes(),
         from in 0_usize..999, to in 0_usize..999,
     ) {
-        let mut passage = ClearanceMap::for_gait(&ground, gait, radius);
+        let mut clearance = ClearanceMap::for_gait(&ground, gait, radius);
         for change in changes {
             let changed = apply(&mut ground, change);
-            passage.repair(&ground, changed);
+            clearance.repair(&ground, changed);
             let fresh = ClearanceMap::for_gait(&ground, gait, radius);
-            assert_passages_agree(&ground, &passage, &fresh, (from, to));
+            assert_passages_agree(&ground, &clearance, &fresh, (from, to));
         }
     }
 }
 
-/// Whether two passages are open in the same cells, hang together in the same way, and lead from one
+/// Whether two clearance maps are open in the same cells, hang together in the same way, and lead from one
 /// cell to another at the same cost and with the same work.
 fn assert_passages_agree(
     ground: &Ground,
@@ -146,19 +146,19 @@ fn a_drop_leads_down_and_not_back() {
     let legend = [('.', Terrain::open("sand")), ('#', Terrain::closed("dyke"))];
     let ground = Ground::from_rows(1.0, &["..##.."], &legend).unwrap();
     let ground = ground.with_links(vec![drop(false)]).unwrap();
-    let passage = ClearanceMap::new(&ground, 0.3);
+    let clearance = ClearanceMap::new(&ground, 0.3);
     let (west, east) = (Vec2::new(0.5, 0.5), Vec2::new(5.5, 0.5));
     let mut router = Router::default();
-    let route = router.find(&ground, &passage, 0.3, west, east).unwrap();
+    let route = router.find(&ground, &clearance, 0.3, west, east).unwrap();
     assert_eq!(route.points.len(), 4);
     assert_eq!(route.links, [(2, LinkId(0))]);
     assert_eq!(route.cost_m, 4.0);
-    let back = router.find(&ground, &passage, 0.3, east, west).unwrap();
+    let back = router.find(&ground, &clearance, 0.3, east, west).unwrap();
     let end = back.points.last().unwrap();
     assert!(end.distance(Vec2::new(4.3, 0.5)) < 0.002, "{end}");
     let ground = ground.with_links(vec![drop(true)]).unwrap();
-    let passage = ClearanceMap::new(&ground, 0.3);
-    let back = router.find(&ground, &passage, 0.3, east, west).unwrap();
+    let clearance = ClearanceMap::new(&ground, 0.3);
+    let back = router.find(&ground, &clearance, 0.3, east, west).unwrap();
     assert!(back.short.is_none());
 }
 

@@ -117,8 +117,8 @@ pub(crate) fn slowness(ground: &Ground, gait: GaitId, cell: Cell) -> Option<u64>
 
 /// The map as a general-purpose graph, from the middles of the cells and where a disc is clear.
 pub(crate) fn graph(ground: &Ground, gait: GaitId, radius: f32) -> DiGraphMap<Cell, u64> {
-    let going = ground.going(gait);
-    let open = |cell: Cell| going.disc_is_clear(ground.centre(cell), radius);
+    let view = ground.view(gait);
+    let open = |cell: Cell| view.disc_is_clear(ground.centre(cell), radius);
     let mut graph = DiGraphMap::new();
     let mut add = |a: Cell, b: Cell, cost: u64| match graph.edge_weight_mut(a, b) {
         Some(known) => *known = cost.min(*known),
@@ -140,7 +140,7 @@ pub(crate) fn graph(ground: &Ground, gait: GaitId, radius: f32) -> DiGraphMap<Ce
             let beside = [Cell::new(a.x, b.y), Cell::new(b.x, a.y)];
             let passes = match per_weight {
                 DIAGONAL => beside.into_iter().all(open),
-                _ => going.line_is_clear(ground.centre(a), ground.centre(b), radius),
+                _ => view.line_is_clear(ground.centre(a), ground.centre(b), radius),
             };
             if passes {
                 let both = [a, b].map(|cell| slowness(ground, gait, cell).unwrap());

@@ -10,16 +10,16 @@ use yarrick::{Action, Command, Ground, Kind, Side, SideId, UnitId, Vec2, When, W
 /// Those who want routes on a map, each from a point to a point.
 struct Crowd {
     ground: Ground,
-    passage: ClearanceMap,
+    clearance: ClearanceMap,
     ways: Vec<(Vec2, Vec2)>,
 }
 
 impl Crowd {
     fn on(ground: Ground, ways: &[(Vec2, Vec2)]) -> Crowd {
-        let passage = ClearanceMap::new(&ground, 0.4);
+        let clearance = ClearanceMap::new(&ground, 0.4);
         Crowd {
             ground,
-            passage,
+            clearance,
             ways: ways.to_vec(),
         }
     }
@@ -27,7 +27,7 @@ impl Crowd {
     fn ask(&self, who: u64) -> Option<Ask<'_>> {
         let &(from, to) = self.ways.get(who as usize)?;
         Some(Ask {
-            passage: &self.passage,
+            clearance: &self.clearance,
             radius: 0.4,
             from,
             goal: Goal::Point(to),
@@ -105,7 +105,7 @@ proptest! {
         prop_assert_eq!(found.len(), ways.len());
         for (who, route) in found {
             let (from, to) = ways[who as usize];
-            let plain = Router::default().find(&crowd.ground, &crowd.passage, 0.4, from, to);
+            let plain = Router::default().find(&crowd.ground, &crowd.clearance, 0.4, from, to);
             prop_assert_eq!(route, plain);
         }
     }
@@ -116,11 +116,11 @@ proptest! {
         goal in (8.0_f32..56.0, 8.0_f32..56.0),
     ) {
         let ground = Pattern::Random.ground(64, seed);
-        let passage = ClearanceMap::new(&ground, 0.4);
-        let goal = passage.nearest(Vec2::from(goal), |_| true).unwrap();
+        let clearance = ClearanceMap::new(&ground, 0.4);
+        let goal = clearance.nearest(Vec2::from(goal), |_| true).unwrap();
         let to = ground.centre(goal);
         let ways: Vec<_> = starts.iter()
-            .filter_map(|start| passage.nearest(Vec2::from(*start), |c| passage.connected(c, goal)))
+            .filter_map(|start| clearance.nearest(Vec2::from(*start), |c| clearance.connected(c, goal)))
             .map(|cell| (ground.centre(cell), to))
             .collect();
         let crowd = Crowd::on(ground, &ways);
@@ -133,7 +133,7 @@ proptest! {
             planner.begin_round(700);
             while let Some((who, route)) = planner.next(&crowd.ground, |who| crowd.ask(who)) {
                 let (from, _) = ways[who as usize];
-                let plain = Router::default().find(&crowd.ground, &crowd.passage, 0.4, from, to);
+                let plain = Router::default().find(&crowd.ground, &crowd.clearance, 0.4, from, to);
                 let (route, plain) = (route.unwrap(), plain.unwrap());
                 prop_assert_eq!(route.points.last(), plain.points.last());
                 for leg in route.points.windows(2) {
@@ -285,8 +285,8 @@ fn a_search_under_way_takes_in_that_the_ground_has_changed() {
     // The rooms round the goal lose a door or two; there is always another way.
     let patch = Patch::between(Cell::new(20, 12), Cell::new(30, 22));
     let changed = crowd.ground.block(patch.cells());
-    let touched = crowd.passage.repair(&crowd.ground, changed);
-    planner.ground_changed(0, &crowd.passage, touched);
+    let touched = crowd.clearance.repair(&crowd.ground, changed);
+    planner.ground_changed(0, &crowd.clearance, touched);
     let route = loop {
         planner.begin_round(60);
         if let Some((_, route)) = planner.next(&crowd.ground, |who| crowd.ask(who)) {
@@ -294,7 +294,7 @@ fn a_search_under_way_takes_in_that_the_ground_has_changed() {
         }
     };
     let (from, to) = crowd.ways[0];
-    let plain = Router::default().find(&crowd.ground, &crowd.passage, 0.4, from, to);
+    let plain = Router::default().find(&crowd.ground, &crowd.clearance, 0.4, from, to);
     assert_eq!(route, plain);
 }
 
@@ -309,13 +309,13 @@ fn march(pattern: Pattern) {
     };
     let budget = setup.plan_budget;
     let mut world = World::new(setup).unwrap();
-    let passage = ClearanceMap::new(world.ground(), 0.4);
-    let goal = passage
+    let clearance = ClearanceMap::new(world.ground(), 0.4);
+    let goal = clearance
         .nearest(Vec2::new(1000.0, 1000.0), |_| true)
         .unwrap();
     let goal = (0..20)
-        .filter_map(|k| passage.nearest(Vec2::new(1000.0 - k as f32, 990.0), |_| true))
-        .find(|cell| passage.connected(*cell, near_start(&passage)))
+        .filter_map(|k| clearance.nearest(Vec2::new(1000.0 - k as f32, 990.0), |_| true))
+        .find(|cell| clearance.connected(*cell, near_start(&clearance)))
         .unwrap_or(goal);
     let mut units: Vec<UnitId> = Vec::new();
     let columns = world
@@ -324,7 +324,7 @@ fn march(pattern: Pattern) {
         .cells()
         .filter(|cell| cell.x < 120 && cell.y < 120);
     let cells: Vec<Cell> = columns
-        .filter(|cell| cell.x % 2 == 0 && cell.y % 2 == 0 && passage.connected(*cell, goal))
+        .filter(|cell| cell.x % 2 == 0 && cell.y % 2 == 0 && clearance.connected(*cell, goal))
         .take(1000)
         .collect();
     for cell in cells {
@@ -341,7 +341,7 @@ fn march(pattern: Pattern) {
         when: When::Now,
     };
     world.submit(command).unwrap();
-    let going = |world: &World| {
+    let view = |world: &World| {
         let units = world.units().filter(|unit| unit.doing() == Doing::Going);
         units.count()
     };
@@ -350,14 +350,14 @@ fn march(pattern: Pattern) {
         .iter()
         .map(|id| world.unit(*id).unwrap().position())
         .collect();
-    while going(&world) < units.len() {
+    while view(&world) < units.len() {
         world.step();
         ticks += 1;
         assert!(world.planning_work() <= budget);
         assert!(
             ticks <= 20,
             "{} of {} after {ticks} ticks",
-            going(&world),
+            view(&world),
             units.len()
         );
         if ticks == 3 {
@@ -375,8 +375,8 @@ fn march(pattern: Pattern) {
     }
 }
 
-fn near_start(passage: &ClearanceMap) -> Cell {
-    passage.nearest(Vec2::new(40.0, 40.0), |_| true).unwrap()
+fn near_start(clearance: &ClearanceMap) -> Cell {
+    clearance.nearest(Vec2::new(40.0, 40.0), |_| true).unwrap()
 }
 
 #[test]

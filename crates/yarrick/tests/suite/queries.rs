@@ -91,9 +91,9 @@ fn what_can_be_reached_and_how_is_answered_for_a_kind() {
     assert_eq!(short(Vec2::new(3.5, -2.0)), Shortfall::OffMap);
 
     let route = flats.world.find_route(raker, from, to).unwrap();
-    let passage = ClearanceMap::new(flats.world.ground(), 0.4);
+    let clearance = ClearanceMap::new(flats.world.ground(), 0.4);
     let mut router = Router::default();
-    let alone = router.find(flats.world.ground(), &passage, 0.4, from, to);
+    let alone = router.find(flats.world.ground(), &clearance, 0.4, from, to);
     assert_eq!(route.points, alone.unwrap().points);
 
     // As the ground is now: the gap is built up.

@@ -78,7 +78,7 @@ fn graph(ground: &Ground, radius: f32) -> UnGraphMap<(i32, i32), u64> {
 fn assert_costs_agree(ground: &Ground, radius: f32, from: usize, to: usize) {
     let all = cells(ground);
     let (from, to) = (all[from % all.len()], all[to % all.len()]);
-    let passage = ClearanceMap::new(ground, radius);
+    let clearance = ClearanceMap::new(ground, radius);
     let graph = graph(ground, radius);
     let start = (from.x, from.y);
     let expected = graph
@@ -86,7 +86,7 @@ fn assert_costs_agree(ground: &Ground, radius: f32, from: usize, to: usize) {
         .then(|| dijkstra(&graph, start, None, |edge| *edge.2))
         .and_then(|costs| costs.get(&(to.x, to.y)).copied());
     let mut search = Search::default();
-    let found = search.find(&passage, from, to);
+    let found = search.find(&clearance, from, to);
     assert_eq!(
         found.map(|found| found.cost),
         expected,
@@ -143,15 +143,15 @@ proptest! {
         start in 0_usize..999, ax in -0.5_f32..0.5, ay in -0.5_f32..0.5,
         bx in -4.0_f32..20.0, by in -4.0_f32..20.0,
     ) {
-        let passage = ClearanceMap::new(&ground, radius);
-        let open: Vec<Cell> = cells(&ground).into_iter().filter(|c| passage.is_open(*c)).collect();
+        let clearance = ClearanceMap::new(&ground, radius);
+        let open: Vec<Cell> = cells(&ground).into_iter().filter(|c| clearance.is_open(*c)).collect();
         let Some(cell) = open.get(start % open.len().max(1)) else {
             return Ok(());
         };
         let (middle, to) = (ground.centre(*cell), Vec2::new(bx, by));
         let beside = middle + Vec2::new(ax, ay);
         let from = if ground.disc_is_clear(beside, radius) { beside } else { middle };
-        match Router::default().find(&ground, &passage, radius, from, to) {
+        match Router::default().find(&ground, &clearance, radius, from, to) {
             Ok(route) => {
                 prop_assert_eq!(route.points[0], from);
                 let end = *route.points.last().unwrap();
@@ -166,7 +166,7 @@ proptest! {
                 let ends = (ground.nearest_cell(from), ground.nearest_cell(end));
                 // Where a corner keeps the body from its cell's middle, the cells are no way for it.
                 let straight = ground.line_is_clear(from, ground.centre(ends.0), radius);
-                if straight && search.find(&passage, ends.0, ends.1).is_some() {
+                if straight && search.find(&clearance, ends.0, ends.1).is_some() {
                     let mut by_cells = vec![from];
                     by_cells.extend(search.cells().iter().map(|cell| ground.centre(*cell)));
                     by_cells.push(end);
@@ -174,9 +174,9 @@ proptest! {
                     prop_assert!(ours <= cells * 1.03 + 0.02, "{} s against {} s", ours, cells);
                 }
             }
-            Err(NoRoute::NoWay(_)) => prop_assert!(!passage.connected(
+            Err(NoRoute::NoWay(_)) => prop_assert!(!clearance.connected(
                 ground.nearest_cell(from), ground.nearest_cell(to)) || ground.cell_at(to).is_none()),
-            Err(NoRoute::StartClosed) => prop_assert!(!passage.is_open(ground.nearest_cell(from))),
+            Err(NoRoute::StartClosed) => prop_assert!(!clearance.is_open(ground.nearest_cell(from))),
             Err(other) => prop_assert!(false, "{other}"),
         }
     }
@@ -189,13 +189,13 @@ fn small_map() -> (Ground, ClearanceMap) {
         &[('.', Terrain::open("sand")), ('#', Terrain::closed("dyke"))],
     )
     .unwrap();
-    let passage = ClearanceMap::new(&ground, 0.4);
-    (ground, passage)
+    let clearance = ClearanceMap::new(&ground, 0.4);
+    (ground, clearance)
 }
 
 #[test]
 fn a_goal_that_cannot_be_reached_leads_to_the_nearest_point_that_can() {
-    let (ground, passage) = small_map();
+    let (ground, clearance) = small_map();
     let from = Vec2::new(0.5, 2.5);
     let mut router = Router::default();
     for (goal, why) in [
@@ -203,7 +203,7 @@ fn a_goal_that_cannot_be_reached_leads_to_the_nearest_point_that_can() {
         (Vec2::new(3.5, 2.5), Shortfall::Closed),
         (Vec2::new(20.0, 2.5), Shortfall::OffMap),
     ] {
-        let route = router.find(&ground, &passage, 0.4, from, goal).unwrap();
+        let route = router.find(&ground, &clearance, 0.4, from, goal).unwrap();
         assert_eq!(route.short, Some(why));
         let end = *route.points.last().unwrap();
         assert!((end.x - 2.6).abs() < 0.01, "{why}: {end}");
@@ -217,7 +217,7 @@ fn a_goal_that_cannot_be_reached_leads_to_the_nearest_point_that_can() {
     }
     let stuck = router.find(
         &ground,
-        &passage,
+        &clearance,
         0.4,
         Vec2::new(2.6, 2.5),
         Vec2::new(7.5, 2.5),
@@ -227,7 +227,7 @@ fn a_goal_that_cannot_be_reached_leads_to_the_nearest_point_that_can() {
 
 #[test]
 fn points_that_are_no_places_are_refused() {
-    let (ground, passage) = small_map();
+    let (ground, clearance) = small_map();
     let mut router = Router::default();
     let ok = Vec2::new(0.5, 0.5);
     for (from, to, expected) in [
@@ -235,17 +235,19 @@ fn points_that_are_no_places_are_refused() {
         (ok, Vec2::new(0.0, f32::INFINITY), NoRoute::NotFinite),
     ] {
         assert_eq!(
-            router.find(&ground, &passage, 0.4, from, to).unwrap_err(),
+            router.find(&ground, &clearance, 0.4, from, to).unwrap_err(),
             expected
         );
     }
     for radius in [-0.1, f32::NAN, f32::INFINITY, 17.0] {
-        let error = router.find(&ground, &passage, radius, ok, ok).unwrap_err();
+        let error = router
+            .find(&ground, &clearance, radius, ok, ok)
+            .unwrap_err();
         assert_eq!(error, NoRoute::BadRadius);
     }
     for goal in [Goal::Nearest(Vec::new()), Goal::Cells(Vec::new())] {
         let error = router
-            .find_to(&ground, &passage, 0.4, ok, &goal)
+            .find_to(&ground, &clearance, 0.4, ok, &goal)
             .unwrap_err();
         assert_eq!(error, NoRoute::NoGoal);
     }
@@ -256,14 +258,14 @@ fn points_that_are_no_places_are_refused() {
 
 #[test]
 fn a_start_in_a_wall_or_off_the_map_is_left_for_the_nearest_free_place() {
-    let (ground, passage) = small_map();
+    let (ground, clearance) = small_map();
     let mut router = Router::default();
     for (from, free, pushed) in [
         (Vec2::new(3.5, 0.5), Vec2::new(2.6, 0.5), 0.9),
         (Vec2::new(-9.0, 0.5), Vec2::new(0.4, 0.5), 9.4),
     ] {
         let to = Vec2::new(1.5, 0.5);
-        let route = router.find(&ground, &passage, 0.4, from, to).unwrap();
+        let route = router.find(&ground, &clearance, 0.4, from, to).unwrap();
         assert!(route.points[0].distance(free) < 0.01, "{:?}", route.points);
         assert!((route.pushed_m - pushed).abs() < 0.01, "{}", route.pushed_m);
     }
@@ -279,8 +281,8 @@ fn what_stands_in_between_is_named() {
     ];
     let ground = Ground::from_rows(1.0, &rows, &legend).unwrap();
     let barrier = |ground: &Ground, radius: f32, from: Vec2, to: Vec2| {
-        let passage = ClearanceMap::new(ground, radius);
-        let route = Router::default().find(ground, &passage, radius, from, to);
+        let clearance = ClearanceMap::new(ground, radius);
+        let route = Router::default().find(ground, &clearance, radius, from, to);
         route.unwrap().barrier
     };
     let (west, east) = (Vec2::new(0.5, 1.5), Vec2::new(6.5, 1.5));
@@ -309,11 +311,13 @@ fn ways_lead_to_areas_sides_and_the_nearest_of_many() {
         facing: 0.0,
     };
     ground.block(Patch::between(Cell::new(8, 5), Cell::new(11, 6)).cells());
-    let passage = ClearanceMap::new(&ground, 0.4);
+    let clearance = ClearanceMap::new(&ground, 0.4);
     let from = Vec2::new(2.5, 6.0);
     let mut router = Router::default();
     let mut end = |goal: Goal| {
-        let route = router.find_to(&ground, &passage, 0.4, from, &goal).unwrap();
+        let route = router
+            .find_to(&ground, &clearance, 0.4, from, &goal)
+            .unwrap();
         let end = *route.points.last().unwrap();
         assert!(goal.is_met(ground.on_foot(), 0.4, end), "{goal:?}: {end}");
         assert_eq!(route.short, None);
@@ -359,10 +363,10 @@ fn a_way_round_the_mud_is_kept_where_it_is_quicker() {
         (',', Terrain::open("mud").with_speed(0.2)),
     ];
     let ground = Ground::from_rows(1.0, &rows, &legend).unwrap();
-    let passage = ClearanceMap::new(&ground, 0.4);
+    let clearance = ClearanceMap::new(&ground, 0.4);
     let (from, to) = (Vec2::new(0.5, 1.5), Vec2::new(11.5, 1.5));
     let route = Router::default()
-        .find(&ground, &passage, 0.4, from, to)
+        .find(&ground, &clearance, 0.4, from, to)
         .unwrap();
     let muddy = |point: &&Vec2| ground.terrain_at(**point).unwrap().name == "mud";
     assert_eq!(
@@ -397,19 +401,19 @@ proptest! {
         ends in proptest::collection::vec((0.0_f32..40.0, 0.0_f32..100.0, 0.0_f32..100.0), 4),
         built in (20_i32..100, 20_i32..80), budget in 1_u32..5000,
     ) {
-        let mut passage = ClearanceMap::new(&ground, radius);
-        // The chart is mended with the passage.
+        let mut clearance = ClearanceMap::new(&ground, radius);
+        // The chart is mended with the clearance map.
         let patch = Patch::between(Cell::new(built.0, built.1), Cell::new(built.0 + 6, built.1 + 4));
         let changed = ground.block(patch.cells());
-        passage.repair(&ground, changed);
+        clearance.repair(&ground, changed);
         let (mut router, mut bit_by_bit) = (Router::default(), Router::default());
         for (x, from, to) in ends {
             let (from, to) = (Vec2::new(x, from), Vec2::new(x + 78.0, to));
-            let found = router.find(&ground, &passage, radius, from, to);
+            let found = router.find(&ground, &clearance, radius, from, to);
             let goal = Goal::Point(to);
-            let mut left_off = bit_by_bit.begin(&ground, &passage, radius, from, &goal);
+            let mut left_off = bit_by_bit.begin(&ground, &clearance, radius, from, &goal);
             while left_off.is_none() {
-                left_off = bit_by_bit.advance(&ground, &passage, budget);
+                left_off = bit_by_bit.advance(&ground, &clearance, budget);
             }
             prop_assert_eq!(Some(&found), left_off.as_ref());
             let Ok(route) = found else {

@@ -1,4 +1,4 @@
-//! From gate to gate: A* over the chart of a passage.
+//! From gate to gate: A* over the chart of a clearance map.
 //!
 //! Settled are the cells by which tracts are entered; from each one goes on to all gates of its part of
 //! the tract, and over them. The ends are joined on by what it costs to get from the start to the gates of
@@ -17,12 +17,12 @@ const EXITS_A_CELL: u32 = 6;
 
 impl FarSearch {
     /// Works out what is left from the gates of a tract in which goals lie.
-    pub(super) fn survey(&mut self, passage: &ClearanceMap, chart: &Chart, number: usize) {
+    pub(super) fn survey(&mut self, clearance: &ClearanceMap, chart: &Chart, number: usize) {
         self.tiles.resize_with(1 + MOST_TRACTS, Tile::default);
         let ((tract, left), tile) = (&mut self.left[number], &mut self.tiles[number + 1]);
         let tract = *tract;
-        tile.load(passage, chart.corner(tract));
-        let inside = |goal: &&u32| chart.tract_of(passage, **goal as usize) == tract;
+        tile.load(clearance, chart.corner(tract));
+        let inside = |goal: &&u32| chart.tract_of(clearance, **goal as usize) == tract;
         let goals: Vec<u32> = self.goals.iter().filter(inside).copied().collect();
         self.settled += tile.spread(&goals, &[]);
         let cells = chart.tract(tract).cells().iter();
@@ -30,7 +30,7 @@ impl FarSearch {
     }
 
     /// Works out what it costs to get out of the tract of the start, and begins there.
-    pub(super) fn set_out(&mut self, tiling: impl Tiling, passage: &ClearanceMap, chart: &Chart) {
+    pub(super) fn set_out(&mut self, tiling: impl Tiling, clearance: &ClearanceMap, chart: &Chart) {
         // The last one stands for the start.
         self.known.resize(chart.count() + 1, Known::default());
         self.run = self.run.wrapping_add(1);
@@ -38,16 +38,16 @@ impl FarSearch {
             self.known.fill(Known::default());
             self.run = 1;
         }
-        let tract = chart.tract_of(passage, self.start as usize);
+        let tract = chart.tract_of(clearance, self.start as usize);
         let tile = &mut self.tiles[0];
-        tile.load(passage, chart.corner(tract));
+        tile.load(clearance, chart.corner(tract));
         self.settled += tile.spread(&[self.start], &[]);
         self.find_ways_out(chart.tract(tract));
         // A step may lead away from the goal by as much as it costs.
         let first = self.first.costs.iter().max().copied().unwrap_or(0);
         let span = 2 * (chart.dearest() + u64::from(first));
         self.coarse = (span.max(1).ilog2()).saturating_sub(FINENESS);
-        let span = passage
+        let span = clearance
             .hops()
             .is_empty()
             .then_some((span >> self.coarse) + 2);
@@ -57,7 +57,7 @@ impl FarSearch {
         let start = chart.count() as u32;
         let total = self
             .detours
-            .estimate(tiling, passage.place(self.start as usize));
+            .estimate(tiling, clearance.place(self.start as usize));
         self.known[start as usize] = Known {
             run: self.run,
             within: tract,

@@ -1,4 +1,4 @@
-//! Long ways over large maps: from gate to gate over the chart of a passage, then from cell to cell
+//! Long ways over large maps: from gate to gate over the chart of a clearance map, then from cell to cell
 //! within each tract on the way.
 //!
 //! ```text
@@ -34,7 +34,7 @@ const FEW: u64 = 3000;
 /// The most tracts in which goals may lie.
 const MOST_TRACTS: usize = 4;
 
-/// Long ways over large maps, by the chart of a passage; and the workspace that it reuses.
+/// Long ways over large maps, by the chart of a clearance map; and the workspace that it reuses.
 ///
 /// What they cost exceeds that of a cheapest way by less than 1 % on the average in clutter and on ground of
 /// several speeds, by up to 1.6 % in mazes, and by less than 10 % on each of 36,000 random ways; no bound is proved.
@@ -47,11 +47,11 @@ const MOST_TRACTS: usize = 4;
 /// use yarrick::scenario::Pattern;
 ///
 /// let ground = Pattern::Random.ground(160, 3);
-/// let passage = ClearanceMap::new(&ground, 0.4);
-/// let open = |x, y| passage.nearest(ground.centre(Cell::new(x, y)), |_| true).unwrap();
+/// let clearance = ClearanceMap::new(&ground, 0.4);
+/// let open = |x, y| clearance.nearest(ground.centre(Cell::new(x, y)), |_| true).unwrap();
 /// let (from, to) = (open(5, 5), open(150, 140));
-/// let far = FarSearch::default().find(&passage, from, to).unwrap();
-/// let least = Search::default().find(&passage, from, to).unwrap();
+/// let far = FarSearch::default().find(&clearance, from, to).unwrap();
+/// let least = Search::default().find(&clearance, from, to).unwrap();
 /// assert!(least.cost <= far.cost && far.cost < least.cost / 100 * 105);
 /// ```
 #[derive(Clone, Debug, Default)]
@@ -140,9 +140,9 @@ impl Stage {
     }
 }
 
-fn is_far(passage: &ClearanceMap, from: Cell, to: Cell) -> bool {
+fn is_far(clearance: &ClearanceMap, from: Cell, to: Cell) -> bool {
     let apart = u64::from(from.x.abs_diff(to.x).max(from.y.abs_diff(to.y)));
-    let lines = passage.lines().filter(|lines| lines.has_few_corners());
+    let lines = clearance.lines().filter(|lines| lines.has_few_corners());
     let square = apart * apart;
     apart >= NEAR && lines.map_or(square, |lines| lines.corners_among(square)) >= FEW
 }
@@ -154,9 +154,9 @@ impl FarSearch {
     /// Finds a way between two cells that lie far apart. `None` where they are so near that a
     /// [`Search`](super::Search) is as fast, where the map is too small to have a chart, and where there is
     /// no way.
-    pub fn find(&mut self, passage: &ClearanceMap, from: Cell, to: Cell) -> Option<Found> {
-        let far = self.begin(passage, from, &[to]);
-        let found = far && self.advance(passage, u32::MAX) == Some(true);
+    pub fn find(&mut self, clearance: &ClearanceMap, from: Cell, to: Cell) -> Option<Found> {
+        let far = self.begin(clearance, from, &[to]);
+        let found = far && self.advance(clearance, u32::MAX) == Some(true);
         found.then_some(Found {
             cost: self.best.0,
             settled: self.settled,
@@ -165,38 +165,38 @@ impl FarSearch {
 
     /// Begins to look for a way, unless it is so short that it had better be looked for from cell to cell.
     /// Goals out of reach count for nothing. [`FarSearch::advance`] goes on.
-    pub fn begin(&mut self, passage: &ClearanceMap, from: Cell, to: &[Cell]) -> bool {
-        let Some(chart) = passage.chart() else {
+    pub fn begin(&mut self, clearance: &ClearanceMap, from: Cell, to: &[Cell]) -> bool {
+        let Some(chart) = clearance.chart() else {
             return false;
         };
-        let reachable = || to.iter().filter(|to| passage.connected(from, **to));
-        if !reachable().all(|to| is_far(passage, from, *to)) {
+        let reachable = || to.iter().filter(|to| clearance.connected(from, **to));
+        if !reachable().all(|to| is_far(clearance, from, *to)) {
             return false;
         }
-        let Some(start) = passage.node(from) else {
+        let Some(start) = clearance.node(from) else {
             return false;
         };
         self.start = start as u32;
         self.goals.clear();
-        let goals = reachable().filter_map(|to| passage.node(*to));
+        let goals = reachable().filter_map(|to| clearance.node(*to));
         self.goals.extend(goals.map(|goal| goal as u32));
         let mut tracts: Vec<u32> = self
             .goals
             .iter()
-            .map(|goal| chart.tract_of(passage, *goal as usize))
+            .map(|goal| chart.tract_of(clearance, *goal as usize))
             .collect();
         tracts.sort_unstable();
         tracts.dedup();
         if tracts.is_empty() || tracts.len() > MOST_TRACTS {
             return false;
         }
-        let least = match passage.lattice() {
-            Lattice::Squares => self.find_detours(Eight { even: false }, passage),
-            Lattice::Squares4 => self.find_detours(Four, passage),
-            Lattice::Hexes => self.find_detours(Six, passage),
+        let least = match clearance.lattice() {
+            Lattice::Squares => self.find_detours(Eight { even: false }, clearance),
+            Lattice::Squares4 => self.find_detours(Four, clearance),
+            Lattice::Hexes => self.find_detours(Six, clearance),
         };
         // By links it may be near.
-        if least < NEAR * STRAIGHT * 2 * u64::from(passage.lightest()) {
+        if least < NEAR * STRAIGHT * 2 * u64::from(clearance.lightest()) {
             return false;
         }
         self.left.clear();
@@ -211,20 +211,20 @@ impl FarSearch {
     }
 
     /// Goes on until it is known whether there is a way, or about `most` more cells are looked at. Gives
-    /// whether there is, once that is known. The passage must be the same, and unchanged.
-    pub fn advance(&mut self, passage: &ClearanceMap, most: u32) -> Option<bool> {
-        let chart = passage.chart()?;
-        match passage.lattice() {
-            Lattice::Squares => self.advance_on(Eight { even: false }, passage, chart, most),
-            Lattice::Squares4 => self.advance_on(Four, passage, chart, most),
-            Lattice::Hexes => self.advance_on(Six, passage, chart, most),
+    /// whether there is, once that is known. The clearance map must be the same, and unchanged.
+    pub fn advance(&mut self, clearance: &ClearanceMap, most: u32) -> Option<bool> {
+        let chart = clearance.chart()?;
+        match clearance.lattice() {
+            Lattice::Squares => self.advance_on(Eight { even: false }, clearance, chart, most),
+            Lattice::Squares4 => self.advance_on(Four, clearance, chart, most),
+            Lattice::Hexes => self.advance_on(Six, clearance, chart, most),
         }
     }
 
     fn advance_on(
         &mut self,
         tiling: impl Tiling,
-        passage: &ClearanceMap,
+        clearance: &ClearanceMap,
         chart: &Chart,
         most: u32,
     ) -> Option<bool> {
@@ -239,17 +239,17 @@ impl FarSearch {
                         let nodes = self.way.nodes().iter();
                         self.cells.clear();
                         self.cells
-                            .extend(nodes.map(|node| passage.cell(*node as usize)));
+                            .extend(nodes.map(|node| clearance.cell(*node as usize)));
                         return Some(true);
                     };
-                    self.follow(tiling, passage, chart, leg);
+                    self.follow(tiling, clearance, chart, leg);
                     self.stage = Stage::Follows { done: done + 1 };
                 }
                 Stage::Surveys { done } if (done as usize) < self.left.len() => {
-                    self.survey(passage, chart, done as usize);
+                    self.survey(clearance, chart, done as usize);
                     self.stage = Stage::Surveys { done: done + 1 };
                 }
-                Stage::Surveys { .. } => self.set_out(tiling, passage, chart),
+                Stage::Surveys { .. } => self.set_out(tiling, clearance, chart),
                 Stage::Charts => {
                     if !self.settle_next(tiling, chart) {
                         if self.best.0 == u64::MAX {
@@ -265,22 +265,22 @@ impl FarSearch {
     }
 
     /// Gets ready to estimate what is left. Gives what the whole way costs at the least.
-    fn find_detours(&mut self, tiling: impl Tiling, passage: &ClearanceMap) -> u64 {
-        self.detours.find(passage, tiling, &self.goals);
+    fn find_detours(&mut self, tiling: impl Tiling, clearance: &ClearanceMap) -> u64 {
+        self.detours.find(clearance, tiling, &self.goals);
         self.detours
-            .estimate(tiling, passage.place(self.start as usize))
+            .estimate(tiling, clearance.place(self.start as usize))
     }
 
     /// Writes down the cells of a leg, and where clutter or slow ground may make it worth it, leads the way past
     /// the gate before.
-    fn follow(&mut self, tiling: impl Tiling, passage: &ClearanceMap, chart: &Chart, leg: Leg) {
+    fn follow(&mut self, tiling: impl Tiling, clearance: &ClearanceMap, chart: &Chart, leg: Leg) {
         let tract = chart.tract(leg.tract);
         let entry = |cell: u16| tract.cells()[usize::from(cell)];
         let gate = self.way.nodes().len();
         let goal = self.left.iter().position(|(tract, _)| *tract == leg.tract);
         let tiles = &self.tiles;
         self.settled += self.way.add(|nodes| match (leg.from, leg.to) {
-            (Some(from), Some(to)) => tract.add_way(passage.stride(), (from, to), nodes),
+            (Some(from), Some(to)) => tract.add_way(clearance.stride(), (from, to), nodes),
             (None, Some(to)) => {
                 nodes.extend(tiles[0].back_from(entry(to)));
                 nodes.reverse();
@@ -292,14 +292,17 @@ impl FarSearch {
             }
             (None, None) => {}
         });
-        if passage.lines().is_none_or(|lines| !lines.has_long_walls()) {
-            let (settled, saved) = self.way.mend(tiling, passage, gate);
+        if clearance
+            .lines()
+            .is_none_or(|lines| !lines.has_long_walls())
+        {
+            let (settled, saved) = self.way.mend(tiling, clearance, gate);
             self.settled += settled;
             self.best.0 -= saved;
         }
         if let Some(hop) = leg.hop {
             self.way
-                .add_link(LinkId(passage.hops()[usize::from(hop)].link));
+                .add_link(LinkId(clearance.hops()[usize::from(hop)].link));
         }
     }
 
@@ -322,15 +325,15 @@ impl FarSearch {
         self.way.links()
     }
 
-    /// The gates that the last search looked at. `passage` must be the one that was searched.
-    pub fn settled<'a>(&'a self, passage: &'a ClearanceMap) -> impl Iterator<Item = Cell> + 'a {
+    /// The gates that the last search looked at. `clearance` must be the one that was searched.
+    pub fn settled<'a>(&'a self, clearance: &'a ClearanceMap) -> impl Iterator<Item = Cell> + 'a {
         let known = self.known.iter().zip(0_u32..);
         let settled = known.filter(|(known, _)| known.run == self.run && known.settled);
         settled.filter_map(|(known, number)| {
-            let chart = passage.chart()?;
+            let chart = clearance.chart()?;
             let cell = number.checked_sub(chart.first(known.within))?;
             let entry = chart.tract(known.within).cells().get(cell as usize)?;
-            Some(passage.cell(*entry as usize))
+            Some(clearance.cell(*entry as usize))
         })
     }
 }

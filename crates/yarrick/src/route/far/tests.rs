@@ -88,40 +88,40 @@ fn ground(recipe: &Recipe) -> Ground {
 }
 
 /// Pairs of cells that are far enough apart and connected.
-fn pairs(passage: &ClearanceMap, recipe: &Recipe, count: usize) -> Vec<(Cell, Cell)> {
+fn pairs(clearance: &ClearanceMap, recipe: &Recipe, count: usize) -> Vec<(Cell, Cell)> {
     let (width, height) = recipe.size;
     let mut roll = rolls(recipe.seed ^ 7);
     let mut cell = || Cell::new(roll(width) as i32, roll(height) as i32);
     let tries = (0..200).map(|_| (cell(), cell()));
-    let far = |(a, b): &(Cell, Cell)| passage.connected(*a, *b) && is_far(passage, *a, *b);
+    let far = |(a, b): &(Cell, Cell)| clearance.connected(*a, *b) && is_far(clearance, *a, *b);
     tries.filter(far).take(count).collect()
 }
 
 /// What a way costs, if each step of it can be taken.
-fn cost_of(passage: &ClearanceMap, cells: &[Cell], links: &[(u32, LinkId)]) -> Option<u64> {
-    let offsets = offsets(passage.stride());
+fn cost_of(clearance: &ClearanceMap, cells: &[Cell], links: &[(u32, LinkId)]) -> Option<u64> {
+    let offsets = offsets(clearance.stride());
     let mut cost = 0;
     for (pair, end) in cells.windows(2).zip(1_u32..) {
-        let [a, b] = [pair[0], pair[1]].map(|cell| passage.node(cell).unwrap());
+        let [a, b] = [pair[0], pair[1]].map(|cell| clearance.node(cell).unwrap());
         if let Some((_, link)) = links.iter().find(|(at, _)| *at == end) {
-            let hop = passage
+            let hop = clearance
                 .hops_from(a)
                 .find(|(_, hop)| hop.to as usize == b && hop.link == link.0);
             cost += hop?.1.cost;
             continue;
         }
         let step = (0..8).find(|step| a.wrapping_add_signed(offsets[*step]) == b)?;
-        let weights = passage.weights();
+        let weights = clearance.weights();
         let slowness = u64::from(weights[a]) + u64::from(weights[b]);
-        let (ways, price) = match passage.lattice() {
+        let (ways, price) = match clearance.lattice() {
             Lattice::Squares => {
                 let tiling = Eight { even: false };
                 (
-                    tiling.ways_on(8, passage.neighbours()[a]),
+                    tiling.ways_on(8, clearance.neighbours()[a]),
                     tiling.price(step),
                 )
             }
-            _ => (passage.neighbours()[a], Four.price(step)),
+            _ => (clearance.neighbours()[a], Four.price(step)),
         };
         if weights[a] == 0 || ways >> step & 1 == 0 {
             return None;
@@ -134,18 +134,18 @@ fn cost_of(passage: &ClearanceMap, cells: &[Cell], links: &[(u32, LinkId)]) -> O
 /// The part by which the ways found cost more than the cheapest ones.
 fn excesses(recipe: &Recipe) -> Result<Vec<f64>, TestCaseError> {
     let ground = ground(recipe);
-    let passage = ClearanceMap::new(&ground, 0.4);
+    let clearance = ClearanceMap::new(&ground, 0.4);
     let (mut far, mut search) = (FarSearch::default(), Search::default());
     let mut excesses = Vec::new();
-    for (from, to) in pairs(&passage, recipe, 12) {
-        let begun = far.begin(&passage, from, &[to]);
+    for (from, to) in pairs(&clearance, recipe, 12) {
+        let begun = far.begin(&clearance, from, &[to]);
         prop_assert!(begun || recipe.links > 0);
         if !begun {
             continue;
         }
         // Left off and gone on with, over and over.
         let found = loop {
-            if let Some(found) = far.advance(&passage, 7) {
+            if let Some(found) = far.advance(&clearance, 7) {
                 break found;
             }
         };
@@ -154,9 +154,9 @@ fn excesses(recipe: &Recipe) -> Result<Vec<f64>, TestCaseError> {
             (far.cells().first(), far.cells().last()),
             (Some(&from), Some(&to))
         );
-        let cost = cost_of(&passage, far.cells(), far.links());
+        let cost = cost_of(&clearance, far.cells(), far.links());
         prop_assert_eq!(cost, Some(far.best.0));
-        let least = search.find(&passage, from, to).unwrap().cost;
+        let least = search.find(&clearance, from, to).unwrap().cost;
         let excess = far.best.0 as f64 / least as f64 - 1.0;
         prop_assert!(excess >= 0.0);
         excesses.push(excess);

@@ -56,13 +56,13 @@ impl Way {
     pub(super) fn mend(
         &mut self,
         tiling: impl Tiling,
-        passage: &ClearanceMap,
+        clearance: &ClearanceMap,
         at: usize,
     ) -> (u32, u64) {
         if at <= self.after_link || at >= self.nodes.len() {
             return (0, 0);
         }
-        let place = |node: u32| passage.place(node as usize);
+        let place = |node: u32| clearance.place(node as usize);
         let (x, y) = place(self.nodes[at]);
         let is_near = |node: &&u32| {
             let (column, row) = place(**node);
@@ -73,15 +73,15 @@ impl Way {
         let after = self.nodes[at..].iter();
         let last = at + after.take_while(is_near).count() - 1;
         let (from, to) = (self.nodes[first], self.nodes[last]);
-        let known = self.cost_between(tiling, passage, first, last);
+        let known = self.cost_between(tiling, clearance, first, last);
         let (from_place, to_place) = (place(from), place(to));
         let apart = (to_place.0 - from_place.0, to_place.1 - from_place.1);
-        let least = tiling.estimate(apart.0, apart.1) * 2 * u64::from(passage.lightest());
+        let least = tiling.estimate(apart.0, apart.1) * 2 * u64::from(clearance.lightest());
         if known <= least {
             return (0, 0);
         }
         let corner = ((x - REACH).max(0), (y - REACH).max(0));
-        self.window.load(passage, corner);
+        self.window.load(clearance, corner);
         let settled = self.window.spread(&[from], &[to]);
         let found = u64::from(self.window.cost(to));
         if found >= known {
@@ -98,12 +98,12 @@ impl Way {
     fn cost_between(
         &self,
         tiling: impl Tiling,
-        passage: &ClearanceMap,
+        clearance: &ClearanceMap,
         first: usize,
         last: usize,
     ) -> u64 {
-        let weights = passage.weights();
-        let offsets = offsets(passage.stride());
+        let weights = clearance.weights();
+        let offsets = offsets(clearance.stride());
         let cost = |pair: &[u32]| {
             let [a, b] = [pair[0] as usize, pair[1] as usize];
             let step = offsets

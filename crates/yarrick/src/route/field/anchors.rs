@@ -41,10 +41,10 @@ impl GoalField {
     /// The next cell on a cheapest way to the goal; `None` in a goal itself, and where none can be
     /// reached. It may be at the end of a link.
     #[must_use]
-    pub fn next_cell(&self, passage: &ClearanceMap, cell: Cell) -> Option<Cell> {
-        let node = passage.node(cell)?;
-        match self.next(passage, node)? {
-            Next::Step(next) | Next::Link(next, _) => Some(passage.cell(next)),
+    pub fn next_cell(&self, clearance: &ClearanceMap, cell: Cell) -> Option<Cell> {
+        let node = clearance.node(cell)?;
+        match self.next(clearance, node)? {
+            Next::Step(next) | Next::Link(next, _) => Some(clearance.cell(next)),
         }
     }
 
@@ -54,11 +54,11 @@ impl GoalField {
     pub fn heading(
         &mut self,
         ground: &Ground,
-        passage: &ClearanceMap,
+        clearance: &ClearanceMap,
         radius: f32,
         at: Vec2,
     ) -> Option<Vec2> {
-        match self.next_point(ground, passage, radius, at) {
+        match self.next_point(ground, clearance, radius, at) {
             NextPoint::To(point) => (point - at).try_normalize(),
             NextPoint::Arrived | NextPoint::Unreachable => None,
         }
@@ -74,17 +74,17 @@ impl GoalField {
     pub fn next_point(
         &mut self,
         ground: &Ground,
-        passage: &ClearanceMap,
+        clearance: &ClearanceMap,
         radius: f32,
         at: Vec2,
     ) -> NextPoint {
         let Some(own) = ground.cell_at(at) else {
             return NextPoint::Unreachable;
         };
-        if passage.node(own).is_some_and(|node| self.left[node] == 0) {
+        if clearance.node(own).is_some_and(|node| self.left[node] == 0) {
             return NextPoint::Arrived;
         }
-        let going = ground.going(passage.gait());
+        let view = ground.view(clearance.gait());
         let around = Patch { min: own, max: own }.grown(1);
         let near = |cell: &Cell| ground.centre(*cell).distance(at) < ground.cell_m();
         // A body between two walls may see no middle but one farther off.
@@ -95,27 +95,27 @@ impl GoalField {
             if best.is_some() && !near(&cell) {
                 break;
             }
-            let node = passage.node(cell).filter(|node| self.left[*node] != FAR);
+            let node = clearance.node(cell).filter(|node| self.left[*node] != FAR);
             let Some(node) = node else {
                 continue;
             };
-            let anchor = self.anchor(going, passage, radius, node);
-            let left = |node: usize| self.left[node] as f32 * self.m_per_unit(passage);
-            let middle = ground.centre(passage.cell(node));
+            let anchor = self.anchor(view, clearance, radius, node);
+            let left = |node: usize| self.left[node] as f32 * self.m_per_unit(clearance);
+            let middle = ground.centre(clearance.cell(node));
             let (points, left_m) = match anchor {
                 Some((anchor, None)) => {
-                    let anchor_at = ground.centre(passage.cell(anchor));
+                    let anchor_at = ground.centre(clearance.cell(anchor));
                     let beyond = left(anchor);
-                    let to_middle = beyond + self.line_m(going, middle, anchor_at);
+                    let to_middle = beyond + self.line_m(view, middle, anchor_at);
                     ([anchor_at, middle], [beyond, to_middle])
                 }
                 _ => ([middle; 2], [left(node); 2]),
             };
             for (point, left_m) in points.into_iter().zip(left_m) {
-                let way = self.line_m(going, at, point) + left_m;
+                let way = self.line_m(view, at, point) + left_m;
                 let shorter = best.is_none_or(|(known, _)| way < known);
                 let stands_on_it = at.distance(point) < 1e-3 * ground.cell_m();
-                if shorter && !stands_on_it && going.line_is_clear(at, point, radius - ROUNDING_M) {
+                if shorter && !stands_on_it && view.line_is_clear(at, point, radius - ROUNDING_M) {
                     best = Some((way, point));
                 }
             }
@@ -129,17 +129,17 @@ impl GoalField {
     pub(crate) fn corners(
         &mut self,
         ground: &Ground,
-        passage: &ClearanceMap,
+        clearance: &ClearanceMap,
         radius: f32,
         cell: Cell,
         (corners, links): (&mut Vec<Vec2>, &mut Vec<(u32, LinkId)>),
     ) -> bool {
-        let going = ground.going(passage.gait());
-        let Some(mut at) = passage.node(cell).filter(|node| self.left[*node] != FAR) else {
+        let view = ground.view(clearance.gait());
+        let Some(mut at) = clearance.node(cell).filter(|node| self.left[*node] != FAR) else {
             return false;
         };
-        while let Some((anchor, link)) = self.anchor(going, passage, radius, at) {
-            corners.push(ground.centre(passage.cell(anchor)));
+        while let Some((anchor, link)) = self.anchor(view, clearance, radius, at) {
+            corners.push(ground.centre(clearance.cell(anchor)));
             if let Some(link) = link {
                 links.push((corners.len() as u32 - 1, link));
             }
@@ -149,8 +149,8 @@ impl GoalField {
     }
 
     /// How many cells of the way from one have not been looked at, so that its corners are not known.
-    pub(crate) fn unseen(&self, passage: &ClearanceMap, cell: Cell) -> u32 {
-        let mut at = passage.node(cell);
+    pub(crate) fn unseen(&self, clearance: &ClearanceMap, cell: Cell) -> u32 {
+        let mut at = clearance.node(cell);
         let mut count = 0;
         while let Some(node) = at {
             let is_known = self
@@ -161,7 +161,7 @@ impl GoalField {
                 break;
             }
             count += 1;
-            at = match self.next(passage, node) {
+            at = match self.next(clearance, node) {
                 Some(Next::Step(next) | Next::Link(next, _)) => Some(next),
                 None => None,
             };
@@ -170,20 +170,20 @@ impl GoalField {
     }
 
     /// The next node on a cheapest way. Ties go to the first of the eight steps, then to links.
-    fn next(&self, passage: &ClearanceMap, node: usize) -> Option<Next> {
-        match passage.lattice() {
-            Lattice::Squares => self.next_on(passage, Eight { even: false }, node),
-            Lattice::Squares4 => self.next_on(passage, Four, node),
-            Lattice::Hexes => self.next_on(passage, Six, node),
+    fn next(&self, clearance: &ClearanceMap, node: usize) -> Option<Next> {
+        match clearance.lattice() {
+            Lattice::Squares => self.next_on(clearance, Eight { even: false }, node),
+            Lattice::Squares4 => self.next_on(clearance, Four, node),
+            Lattice::Hexes => self.next_on(clearance, Six, node),
         }
     }
 
-    fn next_on(&self, passage: &ClearanceMap, tiling: impl Tiling, node: usize) -> Option<Next> {
+    fn next_on(&self, clearance: &ClearanceMap, tiling: impl Tiling, node: usize) -> Option<Next> {
         if matches!(self.left[node], 0 | FAR) {
             return None;
         }
-        let offsets = offsets(passage.stride());
-        let steps = tiling.ways_on(ANY, passage.neighbours()[node]);
+        let offsets = offsets(clearance.stride());
+        let steps = tiling.ways_on(ANY, clearance.neighbours()[node]);
         let mut best: Option<(u32, Next)> = None;
         let mut offer = |total: u32, next: Next| {
             if best.as_ref().is_none_or(|(known, _)| total < *known) {
@@ -193,11 +193,11 @@ impl GoalField {
         for step in (0..8).filter(|step| steps >> step & 1 == 1) {
             let next = node.wrapping_add_signed(offsets[step]);
             if self.left[next] != FAR {
-                let cost = price(self.even, passage, tiling, step, node, next);
+                let cost = price(self.even, clearance, tiling, step, node, next);
                 offer(self.left[next].saturating_add(cost), Next::Step(next));
             }
         }
-        for (_, hop) in passage.hops_from(node) {
+        for (_, hop) in clearance.hops_from(node) {
             let next = hop.to as usize;
             if self.left[next] != FAR {
                 let total = self.left[next].saturating_add(in_fifths(hop.cost));
@@ -214,8 +214,8 @@ impl GoalField {
     /// The node that a body in another heads for, and the link that leads there if one does.
     fn anchor(
         &mut self,
-        going: GroundView<'_>,
-        passage: &ClearanceMap,
+        view: GroundView<'_>,
+        clearance: &ClearanceMap,
         radius: f32,
         node: usize,
     ) -> Option<(usize, Option<LinkId>)> {
@@ -226,7 +226,7 @@ impl GoalField {
         let mut way = Vec::new();
         let mut at = node;
         while self.anchors[at] == UNKNOWN {
-            match self.next(passage, at) {
+            match self.next(clearance, at) {
                 Some(Next::Step(next)) => {
                     way.push((at, next));
                     at = next;
@@ -238,11 +238,11 @@ impl GoalField {
         }
         while let Some((at, next)) = way.pop() {
             let far = self.anchors[next] as usize;
-            let links = matches!(self.next(passage, next), Some(Next::Link(..)));
-            let straight = !links && far != next && self.can_skip(going, passage, radius, at, far);
+            let links = matches!(self.next(clearance, next), Some(Next::Link(..)));
+            let straight = !links && far != next && self.can_skip(view, clearance, radius, at, far);
             self.anchors[at] = if straight { far } else { next } as u32;
         }
-        let link = match self.next(passage, node)? {
+        let link = match self.next(clearance, node)? {
             Next::Link(_, link) => Some(link),
             Next::Step(_) => None,
         };
@@ -250,31 +250,31 @@ impl GoalField {
     }
 
     /// The metres of plain ground that take as long as a straight line.
-    fn line_m(&self, going: GroundView<'_>, a: Vec2, b: Vec2) -> f32 {
+    fn line_m(&self, view: GroundView<'_>, a: Vec2, b: Vec2) -> f32 {
         if self.even {
             a.distance(b) * f32::from(self.lightest) / 16.0
         } else {
-            line_cost(going, a, b) / 16.0
+            line_cost(view, a, b) / 16.0
         }
     }
 
     /// Whether a body can walk straight from node to node, and that costs no more than the cells.
     fn can_skip(
         &self,
-        going: GroundView<'_>,
-        passage: &ClearanceMap,
+        view: GroundView<'_>,
+        clearance: &ClearanceMap,
         radius: f32,
         from: usize,
         to: usize,
     ) -> bool {
-        let ground = going.ground();
-        let [a, b] = [from, to].map(|node| ground.centre(passage.cell(node)));
-        if !going.line_is_clear(a, b, radius) {
+        let ground = view.ground();
+        let [a, b] = [from, to].map(|node| ground.centre(clearance.cell(node)));
+        if !view.line_is_clear(a, b, radius) {
             return false;
         }
         // Diagonal steps count a hundredth too little in fields.
         const SLACK: f32 = 1.0125;
-        let known = (self.left[from] - self.left[to]) as f32 * self.m_per_unit(passage);
-        self.even || line_cost(going, a, b) <= known * 16.0 * SLACK
+        let known = (self.left[from] - self.left[to]) as f32 * self.m_per_unit(clearance);
+        self.even || line_cost(view, a, b) <= known * 16.0 * SLACK
     }
 }

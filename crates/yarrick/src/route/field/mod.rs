@@ -15,11 +15,11 @@
 //!
 //! let legend = [('.', Terrain::open("sand")), ('#', Terrain::closed("dyke"))];
 //! let ground = Ground::from_rows(1.0, &["......", "..##..", "..##.."], &legend)?;
-//! let passage = ClearanceMap::new(&ground, 0.4);
-//! let mut field = GoalField::new(&passage, &[Cell::new(5, 0)])?;
+//! let clearance = ClearanceMap::new(&ground, 0.4);
+//! let mut field = GoalField::new(&clearance, &[Cell::new(5, 0)])?;
 //!
 //! let mut at = Vec2::new(0.5, 0.5);
-//! while let NextPoint::To(point) = field.next_point(&ground, &passage, 0.4, at) {
+//! while let NextPoint::To(point) = field.next_point(&ground, &clearance, 0.4, at) {
 //!     at += (point - at).clamp_length_max(0.1);
 //! }
 //! assert_eq!(ground.cell_at(at), Some(Cell::new(5, 0)));
@@ -42,7 +42,7 @@ use frontier::Frontier;
 #[derive(Clone, Debug, Default)]
 pub struct GoalField {
     goals: Vec<u32>,
-    /// What is left from each entry of the passage, in fifths of a cell: on ground of one speed of
+    /// What is left from each entry of the clearance map, in fifths of a cell: on ground of one speed of
     /// its cells, else of cells of half a sixteenth's slowness. [`FAR`] where the goal is out of reach.
     left: Vec<u32>,
     /// The entry that a body in each one heads for, as far as that has been asked; see `anchors`.
@@ -77,12 +77,12 @@ impl GoalField {
     ///
     /// # Errors
     /// As [`GoalField::new`].
-    pub fn begin(passage: &ClearanceMap, goals: &[Cell]) -> Result<GoalField, FieldError> {
+    pub fn begin(clearance: &ClearanceMap, goals: &[Cell]) -> Result<GoalField, FieldError> {
         if goals.is_empty() {
             return Err(FieldError::NoGoal);
         }
-        let node = |&cell: &Cell| match passage.node(cell) {
-            Some(node) if passage.weights()[node] > 0 => Ok(node as u32),
+        let node = |&cell: &Cell| match clearance.node(cell) {
+            Some(node) if clearance.weights()[node] > 0 => Ok(node as u32),
             _ => Err(FieldError::GoalClosed { cell }),
         };
         let mut field = GoalField {
@@ -94,20 +94,20 @@ impl GoalField {
             frontier: Frontier::default(),
             settled: 0,
         };
-        field.start(passage);
+        field.start(clearance);
         Ok(field)
     }
 
     /// Begins anew, keeping its memory.
-    fn start(&mut self, passage: &ClearanceMap) {
-        self.even = passage.is_even() && passage.hops().is_empty();
-        self.lightest = passage.lightest();
+    fn start(&mut self, clearance: &ClearanceMap) {
+        self.even = clearance.is_even() && clearance.hops().is_empty();
+        self.lightest = clearance.lightest();
         self.settled = 0;
         self.anchors.clear();
         self.left.clear();
-        self.left.resize(passage.weights().len(), FAR);
-        let steady = !passage.hops().is_empty();
-        self.frontier.clear(self.even, steady, passage.heaviest());
+        self.left.resize(clearance.weights().len(), FAR);
+        let steady = !clearance.hops().is_empty();
+        self.frontier.clear(self.even, steady, clearance.heaviest());
         for &goal in &self.goals {
             self.left[goal as usize] = 0;
             self.frontier.push_goal(goal);
@@ -123,8 +123,8 @@ impl GoalField {
     /// Whether what is left from a cell is known for good: it is, even before all is known, for all
     /// that are nearer than those that are looked at next.
     #[must_use]
-    pub fn knows(&self, passage: &ClearanceMap, cell: Cell) -> bool {
-        let left = passage.node(cell).map_or(FAR, |node| self.left[node]);
+    pub fn knows(&self, clearance: &ClearanceMap, cell: Cell) -> bool {
+        let left = clearance.node(cell).map_or(FAR, |node| self.left[node]);
         self.is_done() || u64::from(left) < self.frontier.at()
     }
 
@@ -135,26 +135,26 @@ impl GoalField {
     }
 
     /// The goals.
-    pub fn goals<'a>(&'a self, passage: &'a ClearanceMap) -> impl Iterator<Item = Cell> + 'a {
-        self.goals.iter().map(|goal| passage.cell(*goal as usize))
+    pub fn goals<'a>(&'a self, clearance: &'a ClearanceMap) -> impl Iterator<Item = Cell> + 'a {
+        self.goals.iter().map(|goal| clearance.cell(*goal as usize))
     }
 
     /// What is left from a cell, as the metres of plain ground that take as long; `None` where no
     /// goal can be reached.
     #[must_use]
-    pub fn left_m(&self, passage: &ClearanceMap, cell: Cell) -> Option<f32> {
-        let left = passage.node(cell).map(|node| self.left[node])?;
-        (left != FAR).then(|| left as f32 * self.m_per_unit(passage))
+    pub fn left_m(&self, clearance: &ClearanceMap, cell: Cell) -> Option<f32> {
+        let left = clearance.node(cell).map(|node| self.left[node])?;
+        (left != FAR).then(|| left as f32 * self.m_per_unit(clearance))
     }
 
     /// How many metres of plain ground a unit of `left` stands for.
-    fn m_per_unit(&self, passage: &ClearanceMap) -> f32 {
+    fn m_per_unit(&self, clearance: &ClearanceMap) -> f32 {
         let per_cell = if self.even {
             f32::from(self.lightest) / (5.0 * 16.0)
         } else {
             1.0 / (5.0 * 32.0)
         };
-        per_cell * passage.cell_m()
+        per_cell * clearance.cell_m()
     }
 
     /// The bytes of memory that it holds.

@@ -16,7 +16,7 @@ use std::collections::BinaryHeap;
 const FEW: usize = 32;
 
 impl GoalField {
-    /// Takes in that the passage has changed within a patch, which is what [`ClearanceMap::repair`] gave.
+    /// Takes in that the clearance map has changed within a patch, which is what [`ClearanceMap::repair`] gave.
     /// The outcome equals a field made anew.
     ///
     /// Costs in proportion to the cells whose cost changes, and never much more than a new field.
@@ -26,63 +26,63 @@ impl GoalField {
     /// field is then of no more use.
     pub fn repair(
         &mut self,
-        passage: &ClearanceMap,
+        clearance: &ClearanceMap,
         patch: Patch,
     ) -> Result<(), super::FieldError> {
         for &goal in &self.goals {
-            if passage.weights()[goal as usize] == 0 {
-                let cell = passage.cell(goal as usize);
+            if clearance.weights()[goal as usize] == 0 {
+                let cell = clearance.cell(goal as usize);
                 return Err(super::FieldError::GoalClosed { cell });
             }
         }
         if patch.is_empty() {
             return Ok(());
         }
-        let even = passage.is_even() && passage.hops().is_empty();
-        let same_units = even == self.even && (!even || self.lightest == passage.lightest());
+        let even = clearance.is_even() && clearance.hops().is_empty();
+        let same_units = even == self.even && (!even || self.lightest == clearance.lightest());
         let was_done = self.is_done();
         if !same_units || !was_done {
-            self.start(passage);
+            self.start(clearance);
             if was_done {
-                self.advance(passage, u32::MAX);
+                self.advance(clearance, u32::MAX);
             }
             return Ok(());
         }
         self.anchors.clear();
-        match passage.lattice() {
-            Lattice::Squares => self.mend(passage, Eight { even: false }, patch),
-            Lattice::Squares4 => self.mend(passage, Four, patch),
-            Lattice::Hexes => self.mend(passage, Six, patch),
+        match clearance.lattice() {
+            Lattice::Squares => self.mend(clearance, Eight { even: false }, patch),
+            Lattice::Squares4 => self.mend(clearance, Four, patch),
+            Lattice::Hexes => self.mend(clearance, Six, patch),
         }
         Ok(())
     }
 
-    fn mend(&mut self, passage: &ClearanceMap, tiling: impl Tiling, patch: Patch) {
-        let touched = patch.cells().filter_map(|cell| passage.node(cell));
+    fn mend(&mut self, clearance: &ClearanceMap, tiling: impl Tiling, patch: Patch) {
+        let touched = patch.cells().filter_map(|cell| clearance.node(cell));
         let touched: Vec<usize> = touched.collect();
-        let Some(orphans) = self.find_orphans(passage, tiling, &touched) else {
-            self.start(passage);
-            self.advance(passage, u32::MAX);
+        let Some(orphans) = self.find_orphans(clearance, tiling, &touched) else {
+            self.start(clearance);
+            self.advance(clearance, u32::MAX);
             return;
         };
-        self.frontier.clear(false, true, passage.heaviest());
+        self.frontier.clear(false, true, clearance.heaviest());
         // The neighbours of orphans, and the cells of the change, spread the new costs.
         let mut tellers = touched.clone();
         for &orphan in &orphans {
-            tellers.extend(around(passage, tiling, orphan).map(|(next, _)| next));
+            tellers.extend(around(clearance, tiling, orphan).map(|(next, _)| next));
         }
         for &node in orphans.iter().chain(&touched) {
-            tellers.extend(links_from(passage, node).map(|(next, _)| next));
+            tellers.extend(links_from(clearance, node).map(|(next, _)| next));
         }
         for node in tellers {
-            if self.left[node] != FAR && passage.weights()[node] > 0 {
+            if self.left[node] != FAR && clearance.weights()[node] > 0 {
                 let left = u64::from(self.left[node]);
                 self.frontier.push(left, node as u32, ANY as u32);
             }
         }
         while let Some((left, node)) = self.frontier.pop_smallest() {
             if left == u64::from(self.left[node as usize]) {
-                relax(self, passage, tiling, node as usize);
+                relax(self, clearance, tiling, node as usize);
             }
         }
     }
@@ -90,7 +90,7 @@ impl GoalField {
     /// Marks all whose cost rests on nothing any more as out of reach. `None` where these are too many.
     fn find_orphans(
         &mut self,
-        passage: &ClearanceMap,
+        clearance: &ClearanceMap,
         tiling: impl Tiling,
         touched: &[usize],
     ) -> Option<Vec<usize>> {
@@ -104,7 +104,7 @@ impl GoalField {
         let mut orphans = Vec::new();
         while let Some(Reverse((left, node))) = suspects.pop() {
             let node = node as usize;
-            if self.left[node] != left || self.is_supported(passage, tiling, node) {
+            if self.left[node] != left || self.is_supported(clearance, tiling, node) {
                 continue;
             }
             self.left[node] = FAR;
@@ -113,9 +113,9 @@ impl GoalField {
                 return None;
             }
             // All round it, since steps that led here may be gone.
-            let offsets = offsets(passage.stride());
+            let offsets = offsets(clearance.stride());
             let beside = offsets.map(|offset| node.wrapping_add_signed(offset));
-            let linked = links_to(passage, node).map(|(from, _)| from);
+            let linked = links_to(clearance, node).map(|(from, _)| from);
             for next in beside.into_iter().chain(linked) {
                 let known = self.left.get(next).copied().unwrap_or(FAR);
                 if known != FAR && known > left {
@@ -127,9 +127,9 @@ impl GoalField {
     }
 
     /// Whether what is left from a node is what is left from another and the way there.
-    fn is_supported(&self, passage: &ClearanceMap, tiling: impl Tiling, node: usize) -> bool {
+    fn is_supported(&self, clearance: &ClearanceMap, tiling: impl Tiling, node: usize) -> bool {
         let left = self.left[node];
-        if passage.weights()[node] == 0 {
+        if clearance.weights()[node] == 0 {
             return false;
         }
         if left == 0 {
@@ -138,22 +138,22 @@ impl GoalField {
         let rests_on = |next: usize, cost: u32| {
             self.left[next] != FAR && self.left[next].saturating_add(cost).min(FAR - 1) == left
         };
-        around(passage, tiling, node)
-            .any(|(next, step)| rests_on(next, price(self.even, passage, tiling, step, node, next)))
-            || links_from(passage, node).any(|(next, cost)| rests_on(next, cost))
+        around(clearance, tiling, node).any(|(next, step)| {
+            rests_on(next, price(self.even, clearance, tiling, step, node, next))
+        }) || links_from(clearance, node).any(|(next, cost)| rests_on(next, cost))
     }
 }
 
 /// The nodes that one can step to, with the steps.
 fn around(
-    passage: &ClearanceMap,
+    clearance: &ClearanceMap,
     tiling: impl Tiling,
     node: usize,
 ) -> impl Iterator<Item = (usize, usize)> {
-    let offsets = offsets(passage.stride());
-    let open = passage.weights()[node] > 0;
+    let offsets = offsets(clearance.stride());
+    let open = clearance.weights()[node] > 0;
     let steps = if open {
-        tiling.ways_on(ANY, passage.neighbours()[node])
+        tiling.ways_on(ANY, clearance.neighbours()[node])
     } else {
         0
     };
@@ -163,7 +163,7 @@ fn around(
 }
 
 /// Where links lead from a node, and what they cost.
-fn links_from(passage: &ClearanceMap, node: usize) -> impl Iterator<Item = (usize, u32)> + '_ {
-    let hops = passage.hops_from(node);
+fn links_from(clearance: &ClearanceMap, node: usize) -> impl Iterator<Item = (usize, u32)> + '_ {
+    let hops = clearance.hops_from(node);
     hops.map(|(_, hop)| (hop.to as usize, in_fifths(hop.cost)))
 }

@@ -11,7 +11,7 @@ use crate::ground::steps::{ANY, Eight, Four, Six, Tiling, offsets};
 use crate::ground::{Cell, ClearanceMap, Lattice};
 
 impl GoalField {
-    /// The field of some goals, over the whole map. `passage` must be the same, or repaired and the
+    /// The field of some goals, over the whole map. `clearance` must be the same, or repaired and the
     /// field with it, whenever the field is asked.
     ///
     /// Costs a look or two at each cell that the goals can be reached from; takes 4 bytes a cell, and
@@ -19,36 +19,36 @@ impl GoalField {
     ///
     /// # Errors
     /// [`FieldError`] for no goals, or one that is closed.
-    pub fn new(passage: &ClearanceMap, goals: &[Cell]) -> Result<GoalField, FieldError> {
-        let mut field = GoalField::begin(passage, goals)?;
-        field.advance(passage, u32::MAX);
+    pub fn new(clearance: &ClearanceMap, goals: &[Cell]) -> Result<GoalField, FieldError> {
+        let mut field = GoalField::begin(clearance, goals)?;
+        field.advance(clearance, u32::MAX);
         Ok(field)
     }
 
     /// Goes on until all is known, or about `most` more cells are. Gives how many were settled.
-    pub fn advance(&mut self, passage: &ClearanceMap, most: u32) -> u32 {
-        let settled = advance(self, passage, most);
+    pub fn advance(&mut self, clearance: &ClearanceMap, most: u32) -> u32 {
+        let settled = advance(self, clearance, most);
         self.settled = self.settled.saturating_add(settled);
         settled
     }
 }
 
 /// Goes on until all is known, or about `most` cells are settled. Gives how many were.
-fn advance(field: &mut GoalField, passage: &ClearanceMap, most: u32) -> u32 {
-    match (field.even, passage.lattice()) {
-        (true, Lattice::Squares) => even(field, passage, Eight { even: true }, most),
-        (true, Lattice::Squares4) => even(field, passage, Four, most),
-        (true, Lattice::Hexes) => even(field, passage, Six, most),
-        (false, Lattice::Squares) => uneven(field, passage, Eight { even: false }, most),
-        (false, Lattice::Squares4) => uneven(field, passage, Four, most),
-        (false, Lattice::Hexes) => uneven(field, passage, Six, most),
+fn advance(field: &mut GoalField, clearance: &ClearanceMap, most: u32) -> u32 {
+    match (field.even, clearance.lattice()) {
+        (true, Lattice::Squares) => even(field, clearance, Eight { even: true }, most),
+        (true, Lattice::Squares4) => even(field, clearance, Four, most),
+        (true, Lattice::Hexes) => even(field, clearance, Six, most),
+        (false, Lattice::Squares) => uneven(field, clearance, Eight { even: false }, most),
+        (false, Lattice::Squares4) => uneven(field, clearance, Four, most),
+        (false, Lattice::Hexes) => uneven(field, clearance, Six, most),
     }
 }
 
 /// A bucket after the other: no step costs as little as to lead back into the one that is being emptied.
-fn even(field: &mut GoalField, passage: &ClearanceMap, tiling: impl Tiling, most: u32) -> u32 {
-    let offsets = offsets(passage.stride());
-    let neighbours = passage.neighbours();
+fn even(field: &mut GoalField, clearance: &ClearanceMap, tiling: impl Tiling, most: u32) -> u32 {
+    let offsets = offsets(clearance.stride());
+    let neighbours = clearance.neighbours();
     let (left, frontier) = (&mut field.left[..], &mut field.frontier);
     let mut settled = 0;
     while frontier.count > 0 && settled < most {
@@ -88,7 +88,7 @@ fn even(field: &mut GoalField, passage: &ClearanceMap, tiling: impl Tiling, most
     settled
 }
 
-fn uneven(field: &mut GoalField, passage: &ClearanceMap, tiling: impl Tiling, most: u32) -> u32 {
+fn uneven(field: &mut GoalField, clearance: &ClearanceMap, tiling: impl Tiling, most: u32) -> u32 {
     let mut settled = 0;
     while settled < most {
         let Some(node) = field.frontier.pop() else {
@@ -97,7 +97,7 @@ fn uneven(field: &mut GoalField, passage: &ClearanceMap, tiling: impl Tiling, mo
         // A node that was reached again at less is spread from again, which changes nothing.
         settled += 1;
         field.frontier.at = u64::from(field.left[node as usize]);
-        relax(field, passage, tiling, node as usize);
+        relax(field, clearance, tiling, node as usize);
     }
     settled
 }
@@ -105,21 +105,21 @@ fn uneven(field: &mut GoalField, passage: &ClearanceMap, tiling: impl Tiling, mo
 /// Offers what is left from a node to those from which one can step there.
 pub(super) fn relax(
     field: &mut GoalField,
-    passage: &ClearanceMap,
+    clearance: &ClearanceMap,
     tiling: impl Tiling,
     node: usize,
 ) {
     let here = field.left[node];
-    let offsets = offsets(passage.stride());
-    let mut steps = tiling.ways_on(ANY, passage.neighbours()[node]);
+    let offsets = offsets(clearance.stride());
+    let mut steps = tiling.ways_on(ANY, clearance.neighbours()[node]);
     while steps != 0 {
         let step = steps.trailing_zeros() as usize;
         steps &= steps - 1;
         let next = node.wrapping_add_signed(offsets[step]);
-        let cost = here.saturating_add(price(field.even, passage, tiling, step, node, next));
+        let cost = here.saturating_add(price(field.even, clearance, tiling, step, node, next));
         offer(field, next, cost);
     }
-    for (from, cost) in links_to(passage, node) {
+    for (from, cost) in links_to(clearance, node) {
         offer(field, from, here.saturating_add(cost));
     }
 }
@@ -138,13 +138,13 @@ fn offer(field: &mut GoalField, next: usize, cost: u32) {
 /// What a step between two nodes costs.
 pub(super) fn price(
     even: bool,
-    passage: &ClearanceMap,
+    clearance: &ClearanceMap,
     tiling: impl Tiling,
     step: usize,
     a: usize,
     b: usize,
 ) -> u32 {
-    let weights = passage.weights();
+    let weights = clearance.weights();
     if even {
         tiling.fifths(step)
     } else {
@@ -154,11 +154,11 @@ pub(super) fn price(
 
 /// From where links lead to a node, and what they cost.
 pub(super) fn links_to(
-    passage: &ClearanceMap,
+    clearance: &ClearanceMap,
     node: usize,
 ) -> impl Iterator<Item = (usize, u32)> + '_ {
-    let hops = passage.hops().iter();
-    hops.filter(move |hop| hop.to as usize == node && passage.weights()[hop.from as usize] > 0)
+    let hops = clearance.hops().iter();
+    hops.filter(move |hop| hop.to as usize == node && clearance.weights()[hop.from as usize] > 0)
         .map(|hop| (hop.from as usize, in_fifths(hop.cost)))
 }
 

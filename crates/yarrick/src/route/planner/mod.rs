@@ -17,12 +17,12 @@
 //!
 //! let ground = Ground::from_rows(1.0, &[".#...", ".#.#.", "...#."], &[
 //!     ('.', Terrain::open("sand")), ('#', Terrain::closed("dyke"))])?;
-//! let passage = ClearanceMap::new(&ground, 0.4);
+//! let clearance = ClearanceMap::new(&ground, 0.4);
 //! let mut planner = Planner::default();
 //! planner.request(RouteRequest::new(7));
 //!
 //! let ask = |_who: u64| Some(Ask {
-//!     passage: &passage, radius: 0.4,
+//!     clearance: &clearance, radius: 0.4,
 //!     from: Vec2::new(0.5, 2.5), goal: Goal::Point(Vec2::new(4.5, 0.5)),
 //! });
 //! let mut rounds = 0;
@@ -192,7 +192,7 @@ impl Planner {
     }
 
     /// Does again what had been done when the planner was saved. `ask` gives what the holder of a request wants, as for
-    /// [`Planner::next`]; `passage` the passage that the caller numbers so.
+    /// [`Planner::next`]; `clearance` the clearance map that the caller numbers so.
     ///
     /// # Errors
     /// What makes no sense about it.
@@ -200,9 +200,9 @@ impl Planner {
         &mut self,
         ground: &Ground,
         ask: impl Fn(u64) -> Option<Ask<'a>>,
-        passage: impl Fn(u16) -> Option<&'a ClearanceMap>,
+        clearance: impl Fn(u16) -> Option<&'a ClearanceMap>,
     ) -> Result<(), &'static str> {
-        self.fields.redo(ground, passage)?;
+        self.fields.redo(ground, clearance)?;
         let Some(current) = &self.current else {
             return Ok(());
         };
@@ -218,13 +218,13 @@ impl Planner {
             // It wants nothing any more, and is dropped when its turn comes.
             return Ok(());
         };
-        let (passage, radius) = (wanted.passage, wanted.radius);
+        let (clearance, radius) = (wanted.clearance, wanted.radius);
         let mut is_under_way = self
             .router
-            .begin(ground, passage, radius, *from, goal)
+            .begin(ground, clearance, radius, *from, goal)
             .is_none();
         for most in allowed {
-            is_under_way &= self.router.advance(ground, passage, *most).is_none();
+            is_under_way &= self.router.advance(ground, clearance, *most).is_none();
         }
         if is_under_way {
             Ok(())
@@ -233,16 +233,16 @@ impl Planner {
         }
     }
 
-    /// What is wrong with a planner that was read from a file, if anything is: sides and passages that do not exist,
+    /// What is wrong with a planner that was read from a file, if anything is: sides and clearance maps that do not exist,
     /// and lists that do not fit each other.
     ///
     /// # Errors
     /// What makes no sense about it.
-    pub fn check(&self, sides: u8, passages: u16) -> Result<(), &'static str> {
+    pub fn check(&self, sides: u8, clearances: u16) -> Result<(), &'static str> {
         let current = self.current.iter().map(|current| &current.ticket);
         let mut tickets = current.chain(self.line.tickets());
         let known = |ticket: &RouteRequest| {
-            let body = ticket.group.is_none_or(|group| group.body < passages);
+            let body = ticket.group.is_none_or(|group| group.body < clearances);
             ticket.side < sides && body
         };
         if tickets.all(known) && self.line.is_consistent() && self.fields.is_consistent(self.round)
@@ -253,14 +253,14 @@ impl Planner {
         }
     }
 
-    /// Takes in that the map has changed: `touched` is what [`ClearanceMap::repair`] gave for the passage that
-    /// the caller numbers so. Call it for each passage. Searches under way begin anew, and fields are
+    /// Takes in that the map has changed: `touched` is what [`ClearanceMap::repair`] gave for the clearance map that
+    /// the caller numbers so. Call it for each clearance map. Searches under way begin anew, and fields are
     /// mended.
-    pub fn ground_changed(&mut self, body: u16, passage: &ClearanceMap, touched: Patch) {
+    pub fn ground_changed(&mut self, body: u16, clearance: &ClearanceMap, touched: Patch) {
         if let Some(current) = &mut self.current {
             current.stage = Stage::Begins;
         }
-        self.fields.repair(body, passage, touched);
+        self.fields.repair(body, clearance, touched);
     }
 
     /// Serves the line until somebody's route is found, or it is known that there is none; `None` where
@@ -322,7 +322,7 @@ impl Planner {
             let (from, goal) = (ask.from, ask.goal.clone());
             let found = self
                 .router
-                .begin(ground, ask.passage, ask.radius, from, &goal);
+                .begin(ground, ask.clearance, ask.radius, from, &goal);
             self.budget.charge(self.router.settled_count());
             self.current.as_mut()?.stage = match found {
                 Some(found) => return Some(found),
@@ -333,7 +333,7 @@ impl Planner {
                 },
             };
         }
-        if !self.budget.allows(Router::least_step(ask.passage)) {
+        if !self.budget.allows(Router::least_step(ask.clearance)) {
             return None;
         }
         let before = self.router.settled_count();
@@ -344,7 +344,9 @@ impl Planner {
         {
             allowed.push(self.budget.left());
         }
-        let found = self.router.advance(ground, ask.passage, self.budget.left());
+        let found = self
+            .router
+            .advance(ground, ask.clearance, self.budget.left());
         self.budget.charge(self.router.settled_count() - before);
         Some(found?.map(|route| begun_from(ground, ask, route)))
     }
@@ -371,13 +373,13 @@ fn begun_from(ground: &Ground, ask: &Ask<'_>, mut route: Route) -> Route {
     if route.points[0] == ask.from || route.pushed_m > 0.0 {
         return route;
     }
-    let going = ground.going(ask.passage.gait());
-    if going.line_is_clear(ask.from, route.points[1], ask.radius) {
+    let view = ground.view(ask.clearance.gait());
+    if view.line_is_clear(ask.from, route.points[1], ask.radius) {
         route.points[0] = ask.from;
     } else {
         route.points.insert(0, ask.from);
         route.links.iter_mut().for_each(|(at, _)| *at += 1);
     }
-    route.measure(going);
+    route.measure(view);
     route
 }

@@ -11,7 +11,7 @@ pub const COST_OF_A_ROUTE: u32 = 16;
 /// Those that go to places round one point, with bodies that find the ground alike.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
 pub struct Group {
-    /// The caller's number for the passage that they use.
+    /// The caller's number for the clearance map that they use.
     pub body: u16,
     /// The point, as a cell: rows before columns, so that groups have an order.
     pub at: (i32, i32),
@@ -64,7 +64,7 @@ impl RouteRequest {
 #[derive(Clone, Debug)]
 pub struct Ask<'a> {
     /// The ground as its body finds it.
-    pub passage: &'a ClearanceMap,
+    pub clearance: &'a ClearanceMap,
     /// The radius of its body, in metres.
     pub radius: f32,
     /// Where it stands, in metres.

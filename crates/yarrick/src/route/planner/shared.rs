@@ -18,8 +18,8 @@ const UNUSED_ROUNDS: u64 = 200;
 const LAST_STEPS: u32 = 2_000;
 
 /// The same with what a router may do beyond its budget.
-fn last_steps(passage: &ClearanceMap) -> u32 {
-    LAST_STEPS + Router::least_step(passage)
+fn last_steps(clearance: &ClearanceMap) -> u32 {
+    LAST_STEPS + Router::least_step(clearance)
 }
 
 /// What came of asking for a route.
@@ -61,7 +61,7 @@ impl Fields {
         self.0.retain(|shared| round - shared.used <= UNUSED_ROUNDS);
     }
 
-    pub(super) fn repair(&mut self, body: u16, passage: &ClearanceMap, touched: Patch) {
+    pub(super) fn repair(&mut self, body: u16, clearance: &ClearanceMap, touched: Patch) {
         // One whose goal was closed is of no more use.
         self.0.retain_mut(|shared| {
             if shared.group.body != body || touched.is_empty() {
@@ -73,7 +73,7 @@ impl Fields {
             if shared.field.is_done() {
                 shared.allowed.push(u32::MAX);
             }
-            shared.field.repair(passage, touched).is_ok()
+            shared.field.repair(clearance, touched).is_ok()
         });
     }
 
@@ -81,10 +81,11 @@ impl Fields {
     pub(super) fn redo<'a>(
         &mut self,
         ground: &Ground,
-        passage: impl Fn(u16) -> Option<&'a ClearanceMap>,
+        clearance: impl Fn(u16) -> Option<&'a ClearanceMap>,
     ) -> Result<(), &'static str> {
         for shared in &mut self.0 {
-            let known = passage(shared.group.body).ok_or("a field for bodies that do not exist")?;
+            let known =
+                clearance(shared.group.body).ok_or("a field for bodies that do not exist")?;
             let field = GoalField::begin(known, &[shared.group.cell()]);
             shared.field = field.map_err(|_| "a field whose goal is closed")?;
             for most in &shared.allowed {
@@ -116,27 +117,27 @@ impl Fields {
             return Served::NotHere;
         };
         let known = self.0.iter().position(|shared| shared.group == group);
-        let Some(at) = known.or_else(|| self.begin(group, many, round, ask.passage)) else {
+        let Some(at) = known.or_else(|| self.begin(group, many, round, ask.clearance)) else {
             return Served::NotHere;
         };
         let shared = &mut self.0[at];
         shared.used = round;
-        let footing = reach::footing(ground, ask.passage, ask.radius, ask.from);
+        let footing = reach::footing(ground, ask.clearance, ask.radius, ask.from);
         let Some(footing) = footing else {
             return Served::NotHere;
         };
-        if !shared.field.knows(ask.passage, footing.cell) {
+        if !shared.field.knows(ask.clearance, footing.cell) {
             shared.allowed.push(budget.left());
-            let settled = shared.field.advance(ask.passage, budget.left());
+            let settled = shared.field.advance(ask.clearance, budget.left());
             budget.charge(settled);
-            if !shared.field.knows(ask.passage, footing.cell) {
+            if !shared.field.knows(ask.clearance, footing.cell) {
                 return Served::UnderWay;
             }
         }
         // The way down the field is looked at where nobody went before, and the last steps may need
         // a search: none of it is begun that this round might not see the end of.
-        let unseen = shared.field.unseen(ask.passage, footing.cell);
-        let most = unseen + last_steps(ask.passage) + COST_OF_A_ROUTE;
+        let unseen = shared.field.unseen(ask.clearance, footing.cell);
+        let most = unseen + last_steps(ask.clearance) + COST_OF_A_ROUTE;
         if !budget.allows(most) {
             return Served::UnderWay;
         }
@@ -149,7 +150,7 @@ impl Fields {
             router,
             &mut work,
         );
-        if unseen > 0 && shared.field.unseen(ask.passage, footing.cell) == 0 {
+        if unseen > 0 && shared.field.unseen(ask.clearance, footing.cell) == 0 {
             shared.traced.push((footing.cell, ask.radius));
         }
         budget.charge(work);
@@ -161,12 +162,12 @@ impl Fields {
         group: Group,
         many: bool,
         round: u64,
-        passage: &ClearanceMap,
+        clearance: &ClearanceMap,
     ) -> Option<usize> {
         if !many {
             return None;
         }
-        let field = GoalField::begin(passage, &[group.cell()]).ok()?;
+        let field = GoalField::begin(clearance, &[group.cell()]).ok()?;
         if self.0.len() >= MOST {
             let oldest = self
                 .0
@@ -192,7 +193,7 @@ const HALVINGS: u32 = 7;
 
 /// Lets a way that ends at the group's point turn off for `to` as early on its last leg as that can be seen, if
 /// that is shorter in time: nobody walks up to the flag to come back.
-fn turn_off_early(going: GroundView<'_>, radius: f32, points: &mut [Vec2], to: Vec2) {
+fn turn_off_early(view: GroundView<'_>, radius: f32, points: &mut [Vec2], to: Vec2) {
     let [.., from, last] = points else {
         return;
     };
@@ -200,14 +201,14 @@ fn turn_off_early(going: GroundView<'_>, radius: f32, points: &mut [Vec2], to: V
     let (mut hidden, mut seen) = (0.0_f32, 1.0_f32);
     for _ in 0..HALVINGS {
         let middle = (hidden + seen) * 0.5;
-        if going.line_is_clear(start.lerp(end, middle), to, radius) {
+        if view.line_is_clear(start.lerp(end, middle), to, radius) {
             seen = middle;
         } else {
             hidden = middle;
         }
     }
     let turn = start.lerp(end, seen);
-    let metres = |via: Vec2| smooth::plain_metres(going, &[start, via, to], &[]);
+    let metres = |via: Vec2| smooth::plain_metres(view, &[start, via, to], &[]);
     if metres(turn) < metres(end) {
         *last = turn;
     }
@@ -222,8 +223,8 @@ fn trace(
     router: &mut Router,
     work: &mut u32,
 ) -> Option<Route> {
-    let (passage, radius) = (ask.passage, ask.radius);
-    let going = ground.going(passage.gait());
+    let (clearance, radius) = (ask.clearance, ask.radius);
+    let view = ground.view(clearance.gait());
     let ends = smooth::Ends {
         from: ask.from,
         via: None,
@@ -231,7 +232,7 @@ fn trace(
         radius,
     };
     let mut pull = smooth::Pull::default();
-    if smooth::straight_is_best(going, passage, &ends) {
+    if smooth::straight_is_best(view, clearance, &ends) {
         pull.take_straight(&ends);
     } else {
         let mut points = vec![ask.from];
@@ -239,31 +240,31 @@ fn trace(
         points.extend(footing.via);
         points.push(ground.centre(footing.cell));
         let ways = (&mut points, &mut links);
-        if !field.corners(ground, passage, radius, footing.cell, ways) {
+        if !field.corners(ground, clearance, radius, footing.cell, ways) {
             return None;
         }
         let middle = *points.last()?;
-        if !going.line_is_clear(middle, to, radius) {
+        if !view.line_is_clear(middle, to, radius) {
             let goal = Goal::Point(to);
             let found = router
-                .begin(ground, passage, radius, middle, &goal)
-                .or_else(|| router.advance(ground, passage, last_steps(passage)));
+                .begin(ground, clearance, radius, middle, &goal)
+                .or_else(|| router.advance(ground, clearance, last_steps(clearance)));
             *work += router.settled_count();
             let rest = found?.ok()?;
             let count = points.len() as u32 - 1;
             links.extend(rest.links.iter().map(|(at, link)| (at + count, *link)));
             points.extend_from_slice(&rest.points[1..rest.points.len() - 1]);
         } else if !links.iter().any(|(at, _)| *at as usize + 1 == points.len()) {
-            turn_off_early(going, radius, &mut points, to);
+            turn_off_early(view, radius, &mut points, to);
         }
         points.push(to);
-        pull.pull_points(going, passage, radius, &points, &links);
+        pull.pull_points(view, clearance, radius, &points, &links);
     }
     let mut route = Route {
         points: pull.points().to_vec(),
         links: pull.links().to_vec(),
         ..Route::standing(ask.from, 0.0)
     };
-    route.measure(going);
+    route.measure(view);
     Some(route)
 }

@@ -321,7 +321,7 @@ impl Measure {
         let kind = unit.kind();
         if !world
             .ground()
-            .going(kind.gait)
+            .view(kind.gait)
             .disc_is_clear(at, unit.radius())
         {
             self.inside_closed += 1;

@@ -51,7 +51,7 @@ impl Distance {
             edge + out * gap_m
         });
         // A building closes whole cells, which may reach beyond its edge.
-        let is_clear = |point: &Vec2| state.going(row).disc_is_clear(*point, radius);
+        let is_clear = |point: &Vec2| state.ground_view(row).disc_is_clear(*point, radius);
         points.clone().find(is_clear).or(points.clone().next())
     }
 
@@ -156,14 +156,15 @@ fn head_for(
         short_m,
         onward: distance.onward,
     };
-    if state.going(row).line_is_clear(from, to, radius) {
+    if state.ground_view(row).line_is_clear(from, to, radius) {
         legs::go_to(state, row, towards(to, short_m));
         return Ok(());
     }
-    let passage = state.passage(row);
-    let footing = footing_or_free(&state.ground, passage, radius, from).ok_or(Failure::Stuck)?;
-    let region = passage.region(footing.cell).ok_or(Failure::Stuck)?;
-    let reach = reach(&state.ground, passage, radius, region, (from, to)).ok_or(Failure::Stuck)?;
+    let clearance = state.clearance(row);
+    let footing = footing_or_free(&state.ground, clearance, radius, from).ok_or(Failure::Stuck)?;
+    let region = clearance.region(footing.cell).ok_or(Failure::Stuck)?;
+    let reach =
+        reach(&state.ground, clearance, radius, region, (from, to)).ok_or(Failure::Stuck)?;
     if let Some(why) = reach.short {
         let near_enough =
             point.is_none() && state.gap_from(reach.point, radius, target) <= distance.keep_m;

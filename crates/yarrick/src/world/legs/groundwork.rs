@@ -81,9 +81,10 @@ impl State {
         if changed.is_empty() {
             return;
         }
-        for (number, passage) in self.derived.passages.iter_mut().enumerate() {
-            let touched = passage.repair(&self.ground, changed);
-            self.planner.ground_changed(number as u16, passage, touched);
+        for (number, clearance) in self.derived.clearances.iter_mut().enumerate() {
+            let touched = clearance.repair(&self.ground, changed);
+            self.planner
+                .ground_changed(number as u16, clearance, touched);
         }
         let low = self.ground.cell_rect(changed.min).min;
         let high = self.ground.cell_rect(changed.max).max;
@@ -99,7 +100,7 @@ impl State {
         let (at, radius) = (self.units.position[row], self.units.radius[row]);
         let id = self.units.id[row];
         if area.touches_disc(at, radius)
-            && !self.going(row).disc_is_clear(at, radius)
+            && !self.ground_view(row).disc_is_clear(at, radius)
             && !self.trapped.contains(&id)
         {
             self.trapped.push(id);
@@ -142,7 +143,9 @@ impl State {
             let start = core::mem::replace(&mut from, to);
             let leg = Rect::from_corners(start, to).grown(radius);
             let meets = leg.min.cmple(area.max).all() && area.min.cmple(leg.max).all();
-            meets && !walk.is_over_link(next) && !self.going(row).line_is_clear(start, to, radius)
+            meets
+                && !walk.is_over_link(next)
+                && !self.ground_view(row).line_is_clear(start, to, radius)
         })
     }
 }

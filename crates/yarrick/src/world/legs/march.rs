@@ -92,13 +92,13 @@ struct Reaches {
 impl Reaches {
     fn of(&mut self, state: &State, member: &Member, to: Vec2) -> Option<Reach> {
         let region = region(state, member)?;
-        let index = state.passage_index(member.row);
+        let index = state.clearance_index(member.row);
         let found = self.known.iter().find(|k| k.0 == index && k.1 == region);
         if let Some((_, _, reach)) = found {
             return *reach;
         }
-        let (passage, radius) = (state.passage(member.row), state.units.radius[member.row]);
-        let reach = reach(&state.ground, passage, radius, region, (member.from, to));
+        let (clearance, radius) = (state.clearance(member.row), state.units.radius[member.row]);
+        let reach = reach(&state.ground, clearance, radius, region, (member.from, to));
         self.known.push((index, region, reach));
         reach
     }
@@ -106,9 +106,9 @@ impl Reaches {
 
 /// The part of the ground that a member lives in.
 fn region(state: &State, member: &Member) -> Option<Region> {
-    let (passage, radius) = (state.passage(member.row), state.units.radius[member.row]);
-    let footing = footing_or_free(&state.ground, passage, radius, member.from)?;
-    passage.region(footing.cell)
+    let (clearance, radius) = (state.clearance(member.row), state.units.radius[member.row]);
+    let footing = footing_or_free(&state.ground, clearance, radius, member.from)?;
+    clearance.region(footing.cell)
 }
 
 /// The place of each of some members at the end, given their slots: the slot itself, or where that lies on closed
@@ -168,13 +168,13 @@ fn places(
 
 /// Whether a member can stand at a point, as far as the ground goes, and get there.
 fn can_stand(state: &State, member: &Member, at: Vec2) -> bool {
-    let passage = state.passage(member.row);
+    let clearance = state.clearance(member.row);
     let leads_there = || {
-        let to = passage.region(state.ground.cell_at(at)?)?;
-        Some(passage.leads_to(region(state, member)?, to))
+        let to = clearance.region(state.ground.cell_at(at)?)?;
+        Some(clearance.leads_to(region(state, member)?, to))
     };
     let radius = state.units.radius[member.row];
-    leads_there() == Some(true) && state.going(member.row).disc_is_clear(at, radius)
+    leads_there() == Some(true) && state.ground_view(member.row).disc_is_clear(at, radius)
 }
 
 /// A slot as the place of a member, if it is free and can be reached.
@@ -200,7 +200,7 @@ fn near_place(
         .find(|at| can_stand(state, member, *at))?;
     let gathering = Gathering {
         ground: &state.ground,
-        passage: state.passage(member.row),
+        clearance: state.clearance(member.row),
         claims: &scratch.claims,
         point,
         radius: state.units.radius[member.row],

@@ -18,7 +18,7 @@ use crate::route::{Group, RouteRequest};
 pub(crate) fn go_to(state: &mut State, row: usize, target: MoveTarget) {
     if let MoveTarget::Unit { to, .. } = target {
         let (from, radius) = (state.units.position[row], state.units.radius[row]);
-        if state.going(row).line_is_clear(from, to, radius) {
+        if state.ground_view(row).line_is_clear(from, to, radius) {
             return match &mut state.units.locomotion[row] {
                 Locomotion::Walking(walk) => walk.redirect(target),
                 _ => {
@@ -79,7 +79,7 @@ fn await_route(state: &mut State, row: usize, target: MoveTarget, patience: Pati
 pub(crate) fn request_route(state: &mut State, row: usize, urgent: bool) {
     let place = state.units.locomotion[row].place();
     let middle = place.and_then(|target| state.ground.cell_at(target.place.middle));
-    let group = middle.map(|cell| Group::new(state.passage_index(row), cell));
+    let group = middle.map(|cell| Group::new(state.clearance_index(row), cell));
     state.planner.request(RouteRequest {
         who: state.units.id[row].number(),
         side: state.units.side[row].0,

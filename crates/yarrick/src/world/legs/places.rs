@@ -16,7 +16,7 @@ pub(crate) struct Member {
 
 /// Members that find the ground alike and live in the same part of it, and so share a point.
 struct Party {
-    passage: u16,
+    clearance: u16,
     region: Region,
     reach: Reach,
     /// The widest radius among them, in metres.
@@ -50,7 +50,7 @@ pub(crate) fn assign_places(
         let from: Vec<Vec2> = party.members.iter().map(|&k| members[k].from).collect();
         let assembly = Gathering {
             ground: &state.ground,
-            passage: &state.derived.passages[usize::from(party.passage)],
+            clearance: &state.derived.clearances[usize::from(party.clearance)],
             claims: &scratch.claims,
             point: party.reach.point,
             radius: party.radius,
@@ -119,23 +119,23 @@ fn join(
     goal: Vec2,
 ) -> Option<Failure> {
     let Member { row, from } = members[number];
-    let (passage, radius) = (state.passage(row), state.units.radius[row]);
-    let index = state.passage_index(row);
-    let footing = footing_or_free(&state.ground, passage, radius, from);
-    let Some(region) = footing.and_then(|footing| passage.region(footing.cell)) else {
+    let (clearance, radius) = (state.clearance(row), state.units.radius[row]);
+    let index = state.clearance_index(row);
+    let footing = footing_or_free(&state.ground, clearance, radius, from);
+    let Some(region) = footing.and_then(|footing| clearance.region(footing.cell)) else {
         return Some(Failure::Stuck);
     };
     let known = parties
         .iter()
-        .position(|party| party.passage == index && party.region == region);
+        .position(|party| party.clearance == index && party.region == region);
     let at = match known {
         Some(at) => at,
         None => {
-            let Some(reach) = reach(&state.ground, passage, radius, region, (from, goal)) else {
+            let Some(reach) = reach(&state.ground, clearance, radius, region, (from, goal)) else {
                 return Some(Failure::Stuck);
             };
             parties.push(Party {
-                passage: index,
+                clearance: index,
                 region,
                 reach,
                 radius,

@@ -40,8 +40,8 @@ impl State {
             "more flocks than a world has",
         )?;
         self.flocks.iter().try_for_each(check_flock)?;
-        let passages = self.derived.passages.len() as u16;
-        self.planner.check(self.rules.sides.len() as u8, passages)
+        let clearances = self.derived.clearances.len() as u16;
+        self.planner.check(self.rules.sides.len() as u8, clearances)
     }
 
     fn check_unit(&self, row: usize) -> Check {

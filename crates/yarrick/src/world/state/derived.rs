@@ -11,9 +11,9 @@ use crate::world::sides::Stances;
 #[derive(Clone, Debug, Default)]
 pub(crate) struct Derived {
     /// The ground as bodies find it, one for each class of body that the kinds need.
-    pub(crate) passages: Vec<ClearanceMap>,
-    /// Which passage each kind uses.
-    pub(crate) passage_of: Vec<u16>,
+    pub(crate) clearances: Vec<ClearanceMap>,
+    /// Which clearance map each kind uses.
+    pub(crate) clearance_of: Vec<u16>,
     pub(crate) stances: Stances,
     /// The radius of the widest disc that others give way to, in metres.
     pub(crate) widest: f32,
@@ -32,22 +32,22 @@ impl Derived {
     pub(crate) fn new(rules: &Rules, ground: &Ground) -> Result<Derived, SideId> {
         let stances = Stances::new(&rules.sides)?;
         let mut classes: Vec<(GaitId, u32)> = Vec::new();
-        let mut passages = Vec::new();
-        let mut passage_of = Vec::with_capacity(rules.kinds.len());
+        let mut clearances = Vec::new();
+        let mut clearance_of = Vec::with_capacity(rules.kinds.len());
         for kind in &rules.kinds {
             let class = (kind.gait, ClearanceMap::class_of(ground, kind.radius_m));
             let known = classes.iter().position(|known| *known == class);
             let at = known.unwrap_or_else(|| {
                 classes.push(class);
-                passages.push(ClearanceMap::for_gait(ground, kind.gait, kind.radius_m));
-                passages.len() - 1
+                clearances.push(ClearanceMap::for_gait(ground, kind.gait, kind.radius_m));
+                clearances.len() - 1
             });
-            passage_of.push(at as u16);
+            clearance_of.push(at as u16);
         }
         let most = |of: fn(&Kind) -> f32| rules.kinds.iter().map(of).fold(0.0, f32::max);
         Ok(Derived {
-            passages,
-            passage_of,
+            clearances,
+            clearance_of,
             stances,
             widest: most(Kind::disc_m).max(Kind::MIN_RADIUS_M),
             tallest: most(|kind| kind.height_m),

@@ -64,9 +64,9 @@ impl State {
         but: Option<usize>,
     ) -> Result<(), NoRoom> {
         let (at, kind) = (pose.position, self.kind(kind));
-        let going = self.ground.going(kind.gait);
+        let view = self.ground.view(kind.gait);
         let Some(block) = kind.footprint_at(at, pose.facing) else {
-            let is_clear = going.disc_is_clear(at, kind.radius_m);
+            let is_clear = view.disc_is_clear(at, kind.radius_m);
             let on_the_map = self.ground.bounds().grown(-kind.radius_m).contains(at);
             return match (is_clear, on_the_map) {
                 (true, _) => Ok(()),
@@ -82,7 +82,7 @@ impl State {
             let by = self.units.id[row];
             return Err(NoRoom::Occupied { by });
         }
-        match self.cells_under(&block).find(|cell| !going.is_open(*cell)) {
+        match self.cells_under(&block).find(|cell| !view.is_open(*cell)) {
             Some(cell) => {
                 let at = self.ground.centre(cell);
                 Err(NoRoom::ClosedGround { at })

@@ -122,8 +122,8 @@ impl State {
     /// Does again, after loading, what had been done for requests for routes.
     pub(crate) fn redo_searches(&mut self) -> Result<(), &'static str> {
         let mut planner = core::mem::take(&mut self.planner);
-        let passage = |number: u16| self.derived.passages.get(usize::from(number));
-        let redone = planner.redo(&self.ground, |who| self.wish(who), passage);
+        let clearance = |number: u16| self.derived.clearances.get(usize::from(number));
+        let redone = planner.redo(&self.ground, |who| self.wish(who), clearance);
         self.planner = planner;
         redone
     }
@@ -137,7 +137,7 @@ impl State {
             Locomotion::Standing => return None,
         };
         Some(Ask {
-            passage: self.passage(row),
+            clearance: self.clearance(row),
             radius: self.units.radius[row],
             from: self.units.position[row],
             goal: Goal::Point(to),
@@ -169,17 +169,17 @@ impl State {
     }
 
     /// The ground as the unit in a row finds it.
-    pub(crate) fn going(&self, row: usize) -> GroundView<'_> {
-        self.ground.going(self.kind_of(row).gait)
+    pub(crate) fn ground_view(&self, row: usize) -> GroundView<'_> {
+        self.ground.view(self.kind_of(row).gait)
     }
 
     /// The clearance map of the unit in a row.
-    pub(crate) fn passage(&self, row: usize) -> &ClearanceMap {
-        &self.derived.passages[usize::from(self.passage_index(row))]
+    pub(crate) fn clearance(&self, row: usize) -> &ClearanceMap {
+        &self.derived.clearances[usize::from(self.clearance_index(row))]
     }
 
-    pub(crate) fn passage_index(&self, row: usize) -> u16 {
-        self.derived.passage_of[usize::from(self.units.kind[row].0)]
+    pub(crate) fn clearance_index(&self, row: usize) -> u16 {
+        self.derived.clearance_of[usize::from(self.units.kind[row].0)]
     }
 
     /// Whether the unit in a row thinks in this tick: all do several times a second, spread over
@@ -222,7 +222,7 @@ impl State {
 
     /// The top speed of the unit in a row on the ground where it stands, in metres a second.
     pub(crate) fn top_speed(&self, row: usize) -> f32 {
-        let here = self.going(row).speed_at(self.units.position[row]);
+        let here = self.ground_view(row).speed_at(self.units.position[row]);
         self.kind_of(row).speed * here
     }
 }

@@ -123,18 +123,18 @@ fn set_out(state: &State, march: &March) -> Option<Guide> {
     let walk = state.units.locomotion[inmost].walk()?;
     // Over links each unit goes alone.
     let mut path = walk.up_to_link().get(walk.next() as usize..)?.to_vec();
-    let (going, radius) = (state.going(inmost), state.units.radius[inmost]);
+    let (view, radius) = (state.ground_view(inmost), state.units.radius[inmost]);
     let sum: Vec2 = rows.iter().map(|(row, _)| state.units.position[*row]).sum();
     let middle = sum / rows.len() as f32;
     let first = *path.first()?;
-    let at = if going.line_is_clear(middle, first, radius) {
+    let at = if view.line_is_clear(middle, first, radius) {
         middle
     } else {
         state.units.position[inmost]
     };
     let before_last = path.len().checked_sub(2).map_or(at, |k| path[k]);
     if let Some(last) = path.last_mut()
-        && going.line_is_clear(before_last, march.middle, radius)
+        && view.line_is_clear(before_last, march.middle, radius)
     {
         *last = march.middle;
     }
@@ -180,7 +180,7 @@ impl Guide {
         };
         state.thinks_now(row)
             && !state
-                .going(row)
+                .ground_view(row)
                 .line_is_clear(self.at, *next, LEAD_RADIUS_M)
     }
 }
@@ -283,7 +283,7 @@ fn off_slot(state: &State, marcher: &Marcher, row: usize, guide: &Guide) -> f32 
 fn fits(state: &State, marcher: &Marcher, row: usize, guide: &Guide) -> bool {
     let slot = placed(marcher.offset, guide.at, guide.facing);
     let from_middle = state
-        .going(row)
+        .ground_view(row)
         .line_is_clear(guide.at, slot, LEAD_RADIUS_M);
     from_middle && stays_open(state, marcher, row, guide)
 }
@@ -292,18 +292,18 @@ fn fits(state: &State, marcher: &Marcher, row: usize, guide: &Guide) -> bool {
 fn is_open(state: &State, marcher: &Marcher, row: usize, guide: &Guide) -> bool {
     let slot = placed(marcher.offset, guide.at, guide.facing);
     let (at, radius) = (state.units.position[row], state.units.radius[row]);
-    state.going(row).line_is_clear(at, slot, radius) && stays_open(state, marcher, row, guide)
+    state.ground_view(row).line_is_clear(at, slot, radius) && stays_open(state, marcher, row, guide)
 }
 
 /// Whether the ground leaves room for a slot here and for a while.
 fn stays_open(state: &State, marcher: &Marcher, row: usize, guide: &Guide) -> bool {
-    let (going, radius) = (state.going(row), state.units.radius[row]);
+    let (view, radius) = (state.ground_view(row), state.units.radius[row]);
     let slot = placed(marcher.offset, guide.at, guide.facing);
     let mut next = guide.next;
     let far = FORESIGHT_M + marcher.offset.y.abs();
     let later = follow(guide.at, &guide.path, &mut next, far);
     let later = placed(marcher.offset, later, guide.facing);
-    going.line_is_clear(slot, later, radius)
+    view.line_is_clear(slot, later, radius)
 }
 
 /// Gives the members that are left places and slots anew, so that the gaps of those that are gone close.
@@ -333,7 +333,10 @@ fn go_straight(state: &mut State, march: &March, row: usize) {
         return;
     }
     let (at, radius) = (state.units.position[row], state.units.radius[row]);
-    if state.going(row).line_is_clear(at, target.point(), radius) {
+    if state
+        .ground_view(row)
+        .line_is_clear(at, target.point(), radius)
+    {
         if let Locomotion::Walking(walk) = &mut state.units.locomotion[row] {
             walk.redirect(target);
         }

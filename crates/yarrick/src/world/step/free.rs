@@ -24,7 +24,7 @@ fn walk_out(state: &mut State, row: usize) -> bool {
         if walk.is_on_link() {
             return false;
         }
-        if state.going(row).disc_is_clear(from, radius) {
+        if state.ground_view(row).disc_is_clear(from, radius) {
             // It has come off a link; what has changed meanwhile is seen to now.
             if state.way_is_cut(row, &state.ground.bounds()) {
                 legs::replan(state, row);
@@ -33,14 +33,14 @@ fn walk_out(state: &mut State, row: usize) -> bool {
         }
     }
     let speed = state.kind_of(row).speed;
-    let free = nearest_free(state.going(row), state.passage(row), radius, from);
+    let free = nearest_free(state.ground_view(row), state.clearance(row), radius, from);
     let Some(free) = free.filter(|_| speed > 0.0) else {
         return true;
     };
     let at = from + (free - from).clamp_length_max(speed * state.tick_s());
     state.units.position[row] = canonical(at);
     if !state
-        .going(row)
+        .ground_view(row)
         .disc_is_clear(state.units.position[row], radius)
     {
         return false;

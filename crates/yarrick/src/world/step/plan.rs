@@ -96,7 +96,7 @@ const WORTH_TURNING: f32 = 0.95;
 
 /// Lets a unit that walks take the way that was found instead of its own, if that is better.
 fn reconsider(state: &mut State, row: usize, found: Result<Route, NoRoute>) {
-    let (at, passage) = (state.units.position[row], state.passage(row));
+    let (at, clearance) = (state.units.position[row], state.clearance(row));
     let Locomotion::Walking(walk) = &state.units.locomotion[row] else {
         return;
     };
@@ -106,7 +106,7 @@ fn reconsider(state: &mut State, row: usize, found: Result<Route, NoRoute>) {
     if walk.is_on_link() {
         return;
     }
-    let old = crate::route::cost_of_way(&state.ground, passage, at, walk.ahead());
+    let old = crate::route::cost_of_way(&state.ground, clearance, at, walk.ahead());
     if route.short.is_none() && route.cost_m < old * WORTH_TURNING {
         route.points.remove(0);
         let new = Walk::new(*walk.target(), at, route.points, walk.patience());
@@ -149,7 +149,7 @@ fn open_way_ahead(state: &State, row: usize, to: Vec2) -> Vec2 {
     let mut reach = STROLL_M.min(from.distance(to));
     while reach >= LEAST_STROLL_M {
         let points = TURNS.map(|turn| from + turn.rotate(ahead) * reach);
-        let clear = |point: &Vec2| state.going(row).line_is_clear(from, *point, radius);
+        let clear = |point: &Vec2| state.ground_view(row).line_is_clear(from, *point, radius);
         if let Some(point) = points.into_iter().find(clear) {
             return point;
         }

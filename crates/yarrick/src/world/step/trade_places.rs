@@ -192,12 +192,12 @@ fn trade(state: &mut State, a: usize, b: usize) {
 /// Sends a unit to another place of its group: by a new last leg where that is clear, else by a new route.
 fn lead(state: &mut State, row: usize, to: Vec2) {
     let (at, radius) = (state.units.position[row], state.units.radius[row]);
-    let going = state.ground.going(state.kind_of(row).gait);
+    let view = state.ground.view(state.kind_of(row).gait);
     let Locomotion::Walking(walk) = &mut state.units.locomotion[row] else {
         return;
     };
     let from = before_last(walk).unwrap_or(at);
-    if going.line_is_clear(from, to, radius) && !walk.ends_on_link() {
+    if view.line_is_clear(from, to, radius) && !walk.ends_on_link() {
         walk.end_at(to);
     } else if let Some(target) = walk.target().place() {
         let place = Place {

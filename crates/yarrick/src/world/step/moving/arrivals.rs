@@ -57,7 +57,7 @@ pub(super) fn arrive_or_wait(state: &mut State, moves: &Moves, row: usize) -> Op
             arrived(state, row)
         }
         Verdict::Frays => {
-            if !state.going(row).line_is_clear(at, ahead, radius) {
+            if !state.ground_view(row).line_is_clear(at, ahead, radius) {
                 // It was pushed round a corner.
                 legs::replan(state, row);
             }
@@ -111,7 +111,7 @@ fn come_up(state: &mut State, row: usize) {
                 ..limits(second)
             };
             let frays = walk.watch(at, false, limits) == Verdict::Frays;
-            frays && !state.going(row).line_is_clear(at, ahead, radius)
+            frays && !state.ground_view(row).line_is_clear(at, ahead, radius)
         }
     };
     if lost {

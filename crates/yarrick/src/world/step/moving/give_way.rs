@@ -52,7 +52,7 @@ fn push(state: &mut State, near: &Near, moves: &mut Moves) {
     for row in 0..units.len() {
         if moves.listed[row] {
             contacts.find(&bodies, near, row as u32, &moves.listed);
-            contacts.find_walls(&bodies, state.going(row), row as u32);
+            contacts.find_walls(&bodies, state.ground_view(row), row as u32);
         }
     }
     let (steps, turns) = (&moves.steps, bodies.turns);
@@ -110,7 +110,7 @@ fn settle(state: &State, near: &Near, moves: &mut Moves) {
                 widest: state.derived.widest,
                 drift,
             };
-            let to = step_between(&crowd, near, state.going(row), row as u32, wanted);
+            let to = step_between(&crowd, near, state.ground_view(row), row as u32, wanted);
             // Sliding along others leads nobody farther than it can walk.
             if to.distance(units.position[row]) <= moves.limits[row] * ROUNDED_UP {
                 moves.at[row] = to;

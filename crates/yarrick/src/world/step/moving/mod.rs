@@ -109,7 +109,7 @@ fn step_on(state: &mut State, moves: &Moves, row: usize) {
     let next = moves.next[row];
     let thinks = state.thinks_now(row);
     let gait = state.kind_of(row).gait;
-    let going = state.ground.going(gait);
+    let view = state.ground.view(gait);
     let Locomotion::Walking(walk) = &mut state.units.locomotion[row] else {
         return;
     };
@@ -122,11 +122,11 @@ fn step_on(state: &mut State, moves: &Moves, row: usize) {
         if is_aside && walk.strayed() == Strayed::OnPath {
             walk.set_strayed(Strayed::Beside);
         }
-    } else if is_aside && has_rounded(going, walk, (at, radius), on_course) {
+    } else if is_aside && has_rounded(view, walk, (at, radius), on_course) {
         walk.pass(walk.next() + 1);
-        walk.set_strayed(beside_or_lost(going, walk, (at, radius)));
+        walk.set_strayed(beside_or_lost(view, walk, (at, radius)));
     } else if is_aside && !keeps_sight(walk, on_course) {
-        walk.set_strayed(beside_or_lost(going, walk, (at, radius)));
+        walk.set_strayed(beside_or_lost(view, walk, (at, radius)));
     }
 }
 
@@ -135,10 +135,10 @@ fn step_on(state: &mut State, moves: &Moves, row: usize) {
 const SIGHT_M: f32 = 32.0;
 
 /// How a body is off its path.
-fn beside_or_lost(going: GroundView<'_>, walk: &Walk, (at, radius): (Vec2, f32)) -> Strayed {
+fn beside_or_lost(view: GroundView<'_>, walk: &Walk, (at, radius): (Vec2, f32)) -> Strayed {
     let target = walk.ahead().first().copied().unwrap_or(at);
     let ahead = at + (target - at).clamp_length_max(SIGHT_M);
-    if going.line_is_clear(at, ahead, radius) {
+    if view.line_is_clear(at, ahead, radius) {
         Strayed::Beside
     } else {
         Strayed::Lost
@@ -152,16 +152,16 @@ fn keeps_sight(walk: &Walk, on_course: bool) -> bool {
 
 /// Whether a body that is beside its path has come past the next corner.
 fn has_rounded(
-    going: GroundView<'_>,
+    view: GroundView<'_>,
     walk: &Walk,
     (at, radius): (Vec2, f32),
     on_course: bool,
 ) -> bool {
-    let sees = |point| sees(going, walk, (at, radius), point);
+    let sees = |point| sees(view, walk, (at, radius), point);
     if walk.corner().is_some_and(|corner| corner.is_behind(at)) {
         let next = walk.next() as usize;
         let leg = (walk.path()[next], walk.path()[next + 1]);
-        if sees(walk.next() + 1) || seen_of_leg(going, leg, at, radius).is_some() {
+        if sees(walk.next() + 1) || seen_of_leg(view, leg, at, radius).is_some() {
             return true;
         }
     }
@@ -176,9 +176,9 @@ fn has_rounded(
 }
 
 /// Whether a body sees a point of its path, so that it could walk straight to it.
-fn sees(going: GroundView<'_>, walk: &Walk, (at, radius): (Vec2, f32), point: u32) -> bool {
+fn sees(view: GroundView<'_>, walk: &Walk, (at, radius): (Vec2, f32), point: u32) -> bool {
     let target = walk.path().get(point as usize);
-    target.is_some_and(|target| going.line_is_clear(at, *target, radius))
+    target.is_some_and(|target| view.line_is_clear(at, *target, radius))
 }
 
 /// Whether the next point is not the last, and within two bodies of `at`.

@@ -129,10 +129,10 @@ fn round_the_corner(state: &State, row: usize, walk: &Walk) -> Option<Vec2> {
     let corner = walk.corner()?;
     let out = corner.outward_of(at);
     let places = [1.0, 0.75, 0.5, 0.25].map(|part| corner.at + corner.outward * (out * part));
-    let going = state.going(row);
+    let view = state.ground_view(row);
     let beyond = *walk.ahead().get(1)?;
     let is_open = |place: &Vec2| {
-        let sees = |point| going.line_is_clear(*place, point, radius);
+        let sees = |point| view.line_is_clear(*place, point, radius);
         sees(at) && sees(corner.at) && sees(beyond)
     };
     places
@@ -164,14 +164,14 @@ fn left_of_all(walk: &Walk, from: Vec2) -> f32 {
 fn way_back(state: &State, row: usize, walk: &Walk) -> Vec2 {
     let (at, radius) = (state.units.position[row], state.units.radius[row]);
     let (from, to) = walk.leg();
-    let near_by = seen_of_leg(state.going(row), (from, to), at, radius);
-    let sees_from = || state.going(row).line_is_clear(at, from, radius);
+    let near_by = seen_of_leg(state.ground_view(row), (from, to), at, radius);
+    let sees_from = || state.ground_view(row).line_is_clear(at, from, radius);
     near_by.unwrap_or(if sees_from() { from } else { to })
 }
 
 /// The farthest point of a leg that a body sees, of some that lie within eight of its radii of being beside it.
 pub(super) fn seen_of_leg(
-    going: GroundView<'_>,
+    view: GroundView<'_>,
     (from, to): (Vec2, Vec2),
     at: Vec2,
     radius: f32,
@@ -181,7 +181,7 @@ pub(super) fn seen_of_leg(
     let radii = [8.0, 4.0, 2.0, 1.0, 0.0, -1.0, -2.0, -4.0, -8.0];
     let metres = radii.map(|radii| (beside + radii * radius).clamp(0.0, from.distance(to)));
     let points = metres.into_iter().map(|metres| from + along * metres);
-    let seen = |point: &Vec2| going.line_is_clear(at, *point, radius);
+    let seen = |point: &Vec2| view.line_is_clear(at, *point, radius);
     points.into_iter().find(seen)
 }
 
@@ -247,7 +247,7 @@ fn come_back(state: &State, near: &Near, moves: &mut Moves, row: usize) {
             let apart = radius + units.radius[other];
             other != row && units.position[other].distance_squared(post) < apart * apart
         });
-    if !is_taken && state.going(row).line_is_clear(from, post, radius) {
+    if !is_taken && state.ground_view(row).line_is_clear(from, post, radius) {
         let most = state.top_speed(row) * STROLL * state.tick_s();
         moves.steps[row] = (post - from).clamp_length_max(most);
         moves.wanted[row] = from + moves.steps[row];

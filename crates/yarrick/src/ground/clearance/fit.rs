@@ -18,22 +18,22 @@ pub(super) fn span(ground: &Ground, radius: f32) -> i32 {
 
 /// The slowness of each cell of a patch of the map for a body of a radius, row by row from below;
 /// `0` where it does not fit.
-pub(super) fn weights(going: GroundView<'_>, radius: f32, patch: Patch) -> Vec<u8> {
+pub(super) fn weights(view: GroundView<'_>, radius: f32, patch: Patch) -> Vec<u8> {
     let mut weights: Vec<u8> = patch
         .cells()
-        .map(|cell| going.slowness(cell).unwrap_or(0))
+        .map(|cell| view.slowness(cell).unwrap_or(0))
         .collect();
-    if going.ground().lattice() == Lattice::Hexes {
+    if view.ground().lattice() == Lattice::Hexes {
         for (cell, weight) in patch.cells().zip(&mut weights) {
-            if !going.disc_is_clear(going.ground().centre(cell), radius) {
+            if !view.disc_is_clear(view.ground().centre(cell), radius) {
                 *weight = 0;
             }
         }
         return weights;
     }
-    let room = room_needed(going.ground(), radius);
+    let room = room_needed(view.ground(), radius);
     if room > 1 {
-        for (fits, weight) in cells_that_fit(going, room, patch)
+        for (fits, weight) in cells_that_fit(view, room, patch)
             .into_iter()
             .zip(&mut weights)
         {
@@ -64,14 +64,14 @@ fn room_needed(ground: &Ground, radius: f32) -> u32 {
 }
 
 /// Which cells of a patch keep the gap, by two passes: up and down each column, then across each row.
-fn cells_that_fit(going: GroundView<'_>, room: u32, patch: Patch) -> Vec<bool> {
+fn cells_that_fit(view: GroundView<'_>, room: u32, patch: Patch) -> Vec<bool> {
     // Beyond this many cells nothing can be too near.
     let far = (1..).find(|d: &u32| square_gap(*d) >= room).unwrap_or(17);
-    let ground = going.ground();
+    let ground = view.ground();
     let around = patch
         .grown(far as i32)
         .clipped(ground.width(), ground.height());
-    let rows = rows_to_closed(going, around, far);
+    let rows = rows_to_closed(view, around, far);
     let width = (around.max.x - around.min.x + 1) as usize;
     let on_map = |x: i32| (0..ground.width() as i32).contains(&x);
     let keeps_gap = |x: i32, y: i32| {
@@ -87,7 +87,7 @@ fn cells_that_fit(going: GroundView<'_>, room: u32, patch: Patch) -> Vec<bool> {
             })
         })
     };
-    let fits = |cell: crate::ground::Cell| going.is_open(cell) && keeps_gap(cell.x, cell.y);
+    let fits = |cell: crate::ground::Cell| view.is_open(cell) && keeps_gap(cell.x, cell.y);
     patch.cells().map(fits).collect()
 }
 
@@ -99,13 +99,13 @@ fn square_gap(d: u32) -> u32 {
 
 /// For each cell of a patch, how many rows away the nearest closed cell of its column is, at most
 /// `far`. Beyond the patch only what lies off the map is closed.
-fn rows_to_closed(going: GroundView<'_>, patch: Patch, far: u32) -> Vec<u32> {
+fn rows_to_closed(view: GroundView<'_>, patch: Patch, far: u32) -> Vec<u32> {
     let width = (patch.max.x - patch.min.x + 1) as usize;
     let mut rows: Vec<u32> = patch
         .cells()
-        .map(|cell| if going.is_open(cell) { far } else { 0 })
+        .map(|cell| if view.is_open(cell) { far } else { 0 })
         .collect();
-    let top = going.ground().height() as i32 - 1;
+    let top = view.ground().height() as i32 - 1;
     let beyond = |rim: bool| if rim { 1 } else { far };
     let (below, above) = (beyond(patch.min.y == 0), beyond(patch.max.y == top));
     for at in 0..rows.len() {

@@ -43,7 +43,7 @@ struct Candidate {
 /// The gates from the tract that begins at a column and row to the one ahead, with the parts to which
 /// the cells of both their rims belong: of those between the same two parts the cheap ones, some way apart.
 pub(super) fn find(
-    passage: &ClearanceMap,
+    clearance: &ClearanceMap,
     corner: (i32, i32),
     ahead: usize,
     parts: [&[u16]; 2],
@@ -51,12 +51,12 @@ pub(super) fn find(
 ) -> Vec<Gate> {
     let ahead = AHEAD[ahead];
     let side = SIDE as i32;
-    tiles[0].load(passage, corner);
+    tiles[0].load(clearance, corner);
     tiles[1].load(
-        passage,
+        clearance,
         (corner.0 + ahead.0 * side, corner.1 + ahead.1 * side),
     );
-    let mut candidates = candidates(passage, corner, ahead, parts);
+    let mut candidates = candidates(clearance, corner, ahead, parts);
     find_stretches(&mut candidates);
     candidates.sort_by_key(|candidate| (candidate.gate.cost, candidate.along));
     let mut chosen: Vec<Candidate> = Vec::new();
@@ -112,13 +112,13 @@ fn stands_for(gate: &Candidate, step: &Candidate, tiles: &mut [Tile; 2]) -> bool
 
 /// All steps from one tract into the next: step by step, and for each in order along the border.
 fn candidates(
-    passage: &ClearanceMap,
+    clearance: &ClearanceMap,
     corner: (i32, i32),
     ahead: (i32, i32),
     [from, to]: [&[u16]; 2],
 ) -> Vec<Candidate> {
     let last = SIDE as i32 - 1;
-    let offsets = offsets(passage.stride);
+    let offsets = offsets(clearance.stride);
     let mut candidates = Vec::new();
     for (step, (dx, dy)) in STEPS.into_iter().enumerate() {
         for along in 0..=last {
@@ -134,13 +134,13 @@ fn candidates(
                 y + dy - ahead.1 * SIDE as i32,
             );
             let inside = (0..=last).contains(&beyond.0) && (0..=last).contains(&beyond.1);
-            let node = passage.node_at((corner.0 + x, corner.1 + y));
-            let Some(node) = node.filter(|node| inside && can_go(passage, *node, step)) else {
+            let node = clearance.node_at((corner.0 + x, corner.1 + y));
+            let Some(node) = node.filter(|node| inside && can_go(clearance, *node, step)) else {
                 continue;
             };
             let next = node.wrapping_add_signed(offsets[step]);
-            let slowness = u64::from(passage.weights[node]) + u64::from(passage.weights[next]);
-            let price = match passage.lattice {
+            let slowness = u64::from(clearance.weights[node]) + u64::from(clearance.weights[next]);
+            let price = match clearance.lattice {
                 Lattice::Squares if step >= 4 => DIAGONAL,
                 _ => STRAIGHT,
             };
@@ -162,11 +162,11 @@ fn candidates(
 
 /// Whether a step from an entry leads on. On squares diagonal ones are never the only way, so that they count
 /// only where they slip between two slower cells.
-fn can_go(passage: &ClearanceMap, node: usize, step: usize) -> bool {
-    let weights = &passage.weights;
-    let beside = |step: usize| node.wrapping_add_signed(offsets(passage.stride)[step]);
-    let possible = weights[node] > 0 && passage.neighbours[node] >> step & 1 == 1;
-    if !possible || step < 4 || passage.lattice != Lattice::Squares {
+fn can_go(clearance: &ClearanceMap, node: usize, step: usize) -> bool {
+    let weights = &clearance.weights;
+    let beside = |step: usize| node.wrapping_add_signed(offsets(clearance.stride)[step]);
+    let possible = weights[node] > 0 && clearance.neighbours[node] >> step & 1 == 1;
+    if !possible || step < 4 || clearance.lattice != Lattice::Squares {
         return possible;
     }
     let ends = weights[node].max(weights[beside(step)]);

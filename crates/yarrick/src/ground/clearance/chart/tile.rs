@@ -17,11 +17,11 @@ const MASK: usize = ROOM - 1;
 #[derive(Clone, Debug)]
 pub(crate) struct Tile {
     lattice: Lattice,
-    /// The column and row at which it begins, and how entries of the passage lie.
+    /// The column and row at which it begins, and how entries of the clearance map lie.
     corner: (i32, i32),
     stride: usize,
     weights: Box<[u8; ROOM]>,
-    /// As those of a passage, with no steps that lead out.
+    /// As those of a clearance map, with no steps that lead out.
     neighbours: Box<[u8; ROOM]>,
     lightest: u8,
     heaviest: u8,
@@ -61,23 +61,24 @@ const OUT: [u8; 4] = [
 ];
 
 impl Tile {
-    /// Takes over the tract of a passage that begins at a column and row.
-    pub(crate) fn load(&mut self, passage: &ClearanceMap, corner: (i32, i32)) {
-        self.lattice = passage.lattice;
+    /// Takes over the tract of a clearance map that begins at a column and row.
+    pub(crate) fn load(&mut self, clearance: &ClearanceMap, corner: (i32, i32)) {
+        self.lattice = clearance.lattice;
         self.corner = corner;
-        self.stride = passage.stride;
-        let columns = (passage.stride as i32 - 2 - corner.0).clamp(0, SIDE as i32) as usize;
-        let rows = (passage.height as i32 - corner.1).clamp(0, SIDE as i32) as usize;
+        self.stride = clearance.stride;
+        let columns = (clearance.stride as i32 - 2 - corner.0).clamp(0, SIDE as i32) as usize;
+        let rows = (clearance.height as i32 - corner.1).clamp(0, SIDE as i32) as usize;
         if columns < SIDE || rows < SIDE {
             self.weights.fill(0);
             self.neighbours.fill(0);
         }
         for row in 0..rows {
-            let theirs = (corner.1 as usize + row + 1) * passage.stride + corner.0 as usize + 1;
+            let theirs = (corner.1 as usize + row + 1) * clearance.stride + corner.0 as usize + 1;
             let ours = (row + 1) * STRIDE + 1;
-            self.weights[ours..][..columns].copy_from_slice(&passage.weights[theirs..][..columns]);
+            self.weights[ours..][..columns]
+                .copy_from_slice(&clearance.weights[theirs..][..columns]);
             self.neighbours[ours..][..columns]
-                .copy_from_slice(&passage.neighbours[theirs..][..columns]);
+                .copy_from_slice(&clearance.neighbours[theirs..][..columns]);
             self.neighbours[ours] &= !OUT[2];
             self.neighbours[ours + SIDE - 1] &= !OUT[0];
         }
@@ -238,7 +239,7 @@ impl Tile {
     }
 
     /// Works out what it costs to get to each cell from the nearest of some, within the tract; if cells are
-    /// named `until` which, no farther than to all of these. All are entries of the passage. Gives how
+    /// named `until` which, no farther than to all of these. All are entries of the clearance map. Gives how
     /// many cells were settled.
     pub(crate) fn spread(&mut self, from: &[u32], until: &[u32]) -> u32 {
         let even = self.lightest == self.heaviest;

@@ -96,10 +96,10 @@ pub(crate) struct Exit {
 }
 
 impl Chart {
-    /// The chart of a passage, if that is large enough to be worth it.
-    pub(super) fn of(passage: &ClearanceMap) -> Option<Chart> {
-        let columns = (passage.stride - 2).div_ceil(SIDE);
-        let rows = (passage.height as usize).div_ceil(SIDE);
+    /// The chart of a clearance map, if that is large enough to be worth it.
+    pub(super) fn of(clearance: &ClearanceMap) -> Option<Chart> {
+        let columns = (clearance.stride - 2).div_ceil(SIDE);
+        let rows = (clearance.height as usize).div_ceil(SIDE);
         if columns * rows < FEWEST_TRACTS {
             return None;
         }
@@ -111,31 +111,31 @@ impl Chart {
             dearest: 0,
         };
         let all: Vec<u32> = (0..(columns * rows) as u32).collect();
-        chart.work_out(passage, &all);
+        chart.work_out(clearance, &all);
         Some(chart)
     }
 
-    /// Takes in that some cells of the passage have changed, or their steps. Both ends of every step that
+    /// Takes in that some cells of the clearance map have changed, or their steps. Both ends of every step that
     /// changed must be among them.
-    pub(super) fn repair(&mut self, passage: &ClearanceMap, touched: Patch) {
+    pub(super) fn repair(&mut self, clearance: &ClearanceMap, touched: Patch) {
         let mut changed = Vec::new();
         for y in touched.min.y..=touched.max.y {
             let ends = [touched.min.x, touched.max.x].map(|x| Cell::new(x, y));
-            let [Some(low), Some(high)] = ends.map(|cell| passage.node(cell)) else {
+            let [Some(low), Some(high)] = ends.map(|cell| clearance.node(cell)) else {
                 continue;
             };
-            changed.extend(self.tract_of(passage, low)..=self.tract_of(passage, high));
+            changed.extend(self.tract_of(clearance, low)..=self.tract_of(clearance, high));
         }
         changed.sort_unstable();
         changed.dedup();
-        self.work_out(passage, &changed);
+        self.work_out(clearance, &changed);
     }
 
     /// Works out what has changed with some tracts, given in order.
-    fn work_out(&mut self, passage: &ClearanceMap, changed: &[u32]) {
+    fn work_out(&mut self, clearance: &ClearanceMap, changed: &[u32]) {
         let mut tile = Tile::default();
         for &tract in changed {
-            tile.load(passage, self.corner(tract));
+            tile.load(clearance, self.corner(tract));
             tile.find_parts();
             self.tracts[tract as usize].parts = tile.parts_at_rim();
         }
@@ -145,7 +145,7 @@ impl Chart {
             let to = self.neighbour(tract, gates::AHEAD[ahead]);
             let found = to.map(|to| {
                 let parts = [tract, to].map(|tract| &self.tracts[tract as usize].parts[..]);
-                gates::find(passage, self.corner(tract), ahead, parts, &mut tiles)
+                gates::find(clearance, self.corner(tract), ahead, parts, &mut tiles)
             });
             let found = found.unwrap_or_default();
             let known = &mut self.tracts[tract as usize].ahead[ahead];
@@ -157,11 +157,11 @@ impl Chart {
         stale.sort_unstable();
         stale.dedup();
         for &tract in &stale {
-            self.find_costs(passage, tract, &mut tiles[0]);
+            self.find_costs(clearance, tract, &mut tiles[0]);
         }
         self.count_cells();
-        for tract in self.with_those_around(passage, &stale) {
-            let exits = self.exits_of(passage, tract);
+        for tract in self.with_those_around(clearance, &stale) {
+            let exits = self.exits_of(clearance, tract);
             self.tracts[tract as usize].take_exits(exits);
         }
         let dearest = self.tracts.iter().map(|tract| tract.dearest);
@@ -183,7 +183,7 @@ impl Chart {
         borders
     }
 
-    fn find_costs(&mut self, passage: &ClearanceMap, tract: u32, tile: &mut Tile) {
+    fn find_costs(&mut self, clearance: &ClearanceMap, tract: u32, tile: &mut Tile) {
         let mut cells: Vec<u32> = Vec::new();
         for (k, (dx, dy)) in gates::AHEAD.into_iter().enumerate() {
             let ahead = &self.tracts[tract as usize].ahead[k];
@@ -193,11 +193,12 @@ impl Chart {
                 cells.extend(behind.iter().map(|gate| gate.to));
             }
         }
-        let hops = passage.hops.iter().flat_map(|hop| [hop.from, hop.to]);
+        let hops = clearance.hops.iter().flat_map(|hop| [hop.from, hop.to]);
         cells.extend(hops.filter(|cell| {
-            passage.weights[*cell as usize] > 0 && self.tract_of(passage, *cell as usize) == tract
+            clearance.weights[*cell as usize] > 0
+                && self.tract_of(clearance, *cell as usize) == tract
         }));
-        tile.load(passage, self.corner(tract));
+        tile.load(clearance, self.corner(tract));
         tile.find_parts();
         cells.sort_unstable_by_key(|cell| (tile.part(*cell), *cell));
         let all_parts: Vec<u16> = cells.iter().map(|cell| tile.part(*cell)).collect();
@@ -241,14 +242,14 @@ impl Chart {
     }
 
     /// Tracts, those round them, and those from which links may lead to them, each once.
-    fn with_those_around(&self, passage: &ClearanceMap, tracts: &[u32]) -> Vec<u32> {
+    fn with_those_around(&self, clearance: &ClearanceMap, tracts: &[u32]) -> Vec<u32> {
         let around = |tract: &u32| {
             let tract = *tract;
             let around = STEPS.into_iter();
             around.filter_map(move |to| self.neighbour(tract, to))
         };
-        let hops = passage.hops.iter();
-        let linked = hops.map(|hop| self.tract_of(passage, hop.from as usize));
+        let hops = clearance.hops.iter();
+        let linked = hops.map(|hop| self.tract_of(clearance, hop.from as usize));
         let mut all: Vec<u32> = tracts.iter().flat_map(around).collect();
         all.extend(tracts.iter().copied().chain(linked));
         all.sort_unstable();
@@ -257,11 +258,11 @@ impl Chart {
     }
 
     /// The ways out of a tract.
-    fn exits_of(&self, passage: &ClearanceMap, number: u32) -> Vec<Exit> {
+    fn exits_of(&self, clearance: &ClearanceMap, number: u32) -> Vec<Exit> {
         let tract = &self.tracts[number as usize];
         let exit = |from: u32, to: u32, cost: u64, hop: Option<u16>| {
-            let tract = self.tract_of(passage, to as usize);
-            let place = passage.place(to as usize);
+            let tract = self.tract_of(clearance, to as usize);
+            let place = clearance.place(to as usize);
             let ends = [(number, from), (tract, to)]
                 .map(|(tract, cell)| self.tracts[tract as usize].number_of(cell));
             let [Some(from), Some(to)] = ends else {
@@ -288,8 +289,8 @@ impl Chart {
                 exits.extend(behind.filter_map(|gate| exit(gate.to, gate.from, gate.cost, None)));
             }
         }
-        for (k, hop) in passage.hops.iter().enumerate() {
-            if self.tract_of(passage, hop.from as usize) == number {
+        for (k, hop) in clearance.hops.iter().enumerate() {
+            if self.tract_of(clearance, hop.from as usize) == number {
                 exits.extend(exit(hop.from, hop.to, hop.cost, Some(k as u16)));
             }
         }
@@ -297,8 +298,8 @@ impl Chart {
     }
 
     /// The tract in which an entry lies.
-    pub(crate) fn tract_of(&self, passage: &ClearanceMap, node: usize) -> u32 {
-        let (column, row) = passage.place(node);
+    pub(crate) fn tract_of(&self, clearance: &ClearanceMap, node: usize) -> u32 {
+        let (column, row) = clearance.place(node);
         let side = SIDE as u32;
         row as u32 / side * self.columns + column as u32 / side
     }

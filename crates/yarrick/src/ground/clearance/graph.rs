@@ -1,4 +1,4 @@
-//! A passage as its regions see it.
+//! A clearance map as its regions see it.
 
 use super::ClearanceMap;
 use super::regions::Graph;

@@ -1,4 +1,4 @@
-//! Working out a passage, or the part of one that a change of the map touches.
+//! Working out a clearance map, or the part of one that a change of the map touches.
 
 use super::{ClearanceMap, fit};
 use crate::ground::steps::{OF_HEXES, offsets};
@@ -6,7 +6,7 @@ use crate::ground::{Cell, Ground, Lattice, Patch};
 
 impl ClearanceMap {
     /// Takes in that the map has changed in some cells: only what these touch is worked out anew, and
-    /// the outcome equals a passage made from the changed map. Gives the cells that it looked at:
+    /// the outcome equals a clearance map made from the changed map. Gives the cells that it looked at:
     /// no other differs from before.
     ///
     /// Costs in proportion to the cells of the patch and those within the radius of it; where the
@@ -36,8 +36,8 @@ impl ClearanceMap {
 
     /// Works out weights, steps and corners where a patch of cells may have changed.
     pub(super) fn lay_out(&mut self, ground: &Ground, patch: Patch) {
-        let going = ground.going(self.gait);
-        let weights = fit::weights(going, self.radius, patch);
+        let view = ground.view(self.gait);
+        let weights = fit::weights(view, self.radius, patch);
         for (cell, weight) in patch.cells().zip(weights) {
             let Some(at) = self.node(cell) else {
                 continue;
@@ -77,14 +77,14 @@ impl ClearanceMap {
 
     /// The steps to neighbouring hexes on which the body touches no corner.
     fn steps_from_hex(&self, ground: &Ground, cell: Cell, at: usize) -> u8 {
-        let going = ground.going(self.gait);
+        let view = ground.view(self.gait);
         let span = fit::span(ground, self.radius);
         let around = Patch {
             min: cell,
             max: cell,
         }
         .grown(span);
-        let all_open = around.cells().all(|cell| going.is_open(cell));
+        let all_open = around.cells().all(|cell| view.is_open(cell));
         let mut steps = 0;
         let offsets = offsets(self.stride);
         for k in OF_HEXES {
@@ -94,7 +94,7 @@ impl ClearanceMap {
             }
             // From the lower entry, so that both directions have the same bits.
             let ends = [at.min(next), at.max(next)].map(|node| ground.centre(self.cell(node)));
-            if all_open || going.line_is_clear(ends[0], ends[1], self.radius) {
+            if all_open || view.line_is_clear(ends[0], ends[1], self.radius) {
                 steps |= 1 << k;
             }
         }

@@ -55,7 +55,7 @@ pub struct ClearanceMap {
 /// What a straight step over plain ground costs in searches: its slowness is 16.
 const COST_OF_A_CELL: f64 = (STRAIGHT * 2 * 16) as f64;
 
-/// A link, between entries of a passage's arrays.
+/// A link, between entries of a clearance map's arrays.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
 pub(crate) struct Hop {
     pub(crate) from: u32,
@@ -82,7 +82,7 @@ impl ClearanceMap {
     /// The same for any gait.
     #[must_use]
     pub fn for_gait(ground: &Ground, gait: GaitId, radius: f32) -> ClearanceMap {
-        let going = ground.going(gait);
+        let view = ground.view(gait);
         let most = ClearanceMap::MAX_RADIUS_CELLS * ground.cell_m;
         let radius = if radius.is_nan() {
             0.0
@@ -94,12 +94,12 @@ impl ClearanceMap {
         let stride = ground.width as usize + 2 + shear;
         let count = stride * (ground.height as usize + 2);
         let lines = (lattice == Lattice::Squares).then(|| Crossing::closed(count, stride));
-        let mut passage = ClearanceMap {
+        let mut clearance = ClearanceMap {
             lattice,
             width: ground.width,
             height: ground.height,
             cell_m: ground.cell_m,
-            gait: going.gait(),
+            gait: view.gait(),
             radius,
             stride,
             weights: vec![0; count],
@@ -112,20 +112,20 @@ impl ClearanceMap {
             hops: Vec::new(),
             chart: None,
         };
-        passage.hops = passage.find_hops(ground);
-        passage.lay_out(ground, ground.whole());
-        passage.regions = Regions::label(&passage.graph());
-        passage.chart = Chart::of(&passage);
-        passage
+        clearance.hops = clearance.find_hops(ground);
+        clearance.lay_out(ground, ground.whole());
+        clearance.regions = Regions::label(&clearance.graph());
+        clearance.chart = Chart::of(&clearance);
+        clearance
     }
 
-    /// Bodies of the same gait and class share a passage: they fit into the same cells everywhere.
+    /// Bodies of the same gait and class share a clearance map: they fit into the same cells everywhere.
     #[must_use]
     pub fn class_of(ground: &Ground, radius: f32) -> u32 {
         fit::class_of(ground, radius)
     }
 
-    /// Whose passage it is.
+    /// Whose clearance map it is.
     #[must_use]
     pub fn gait(&self) -> GaitId {
         self.gait

@@ -9,7 +9,7 @@
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
 pub struct Region(u32);
 
-/// The region of each entry of a passage.
+/// The region of each entry of a clearance map.
 #[derive(Clone, Debug, Default)]
 pub(super) struct Regions {
     /// Numbered from 1; `0` is closed.
@@ -18,7 +18,7 @@ pub(super) struct Regions {
     sizes: Vec<u32>,
 }
 
-/// Where one can step from each entry of a passage.
+/// Where one can step from each entry of a clearance map.
 pub(super) struct Graph<'a> {
     pub(super) weights: &'a [u8],
     pub(super) steps: &'a [u8],

@@ -57,15 +57,15 @@ fn large_map() -> impl Strategy<Value = (Ground, Vec<(Patch, usize)>)> {
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(24))]
     #[test]
-    fn a_mended_chart_is_that_of_a_fresh_passage(
+    fn a_mended_chart_is_that_of_a_fresh_clearance(
         (mut ground, changes) in large_map(), radius in prop_oneof![Just(0.4_f32), Just(1.2)],
     ) {
-        let mut passage = ClearanceMap::new(&ground, radius);
-        prop_assert!(passage.chart().is_some());
+        let mut clearance = ClearanceMap::new(&ground, radius);
+        prop_assert!(clearance.chart().is_some());
         for (patch, terrain) in changes {
             let changed = ground.set_terrain(patch.cells(), terrain);
-            passage.repair(&ground, changed);
-            prop_assert!(passage.chart() == ClearanceMap::new(&ground, radius).chart());
+            clearance.repair(&ground, changed);
+            prop_assert!(clearance.chart() == ClearanceMap::new(&ground, radius).chart());
         }
     }
 }
@@ -77,11 +77,11 @@ proptest! {
         radius in 0.0_f32..7.0,
     ) {
         let ground = ground(&cells, 14);
-        let passage = ClearanceMap::new(&ground, radius);
+        let clearance = ClearanceMap::new(&ground, radius);
         for k in 0..12 * 14 {
             let cell = Cell::new(k % 14, k / 14);
             let clear = ground.disc_is_clear(ground.centre(cell), radius);
-            prop_assert_eq!(passage.is_open(cell), clear, "{:?} at radius {}", cell, radius);
+            prop_assert_eq!(clearance.is_open(cell), clear, "{:?} at radius {}", cell, radius);
         }
     }
 
@@ -91,11 +91,11 @@ proptest! {
         radius in 0.0_f32..5.0,
     ) {
         let ground = ground(&cells, 10);
-        let passage = ClearanceMap::new(&ground, radius);
+        let clearance = ClearanceMap::new(&ground, radius);
         for k in 0..100 {
             let (x, y) = (k % 10, k / 10);
             let square = [(0, 0), (1, 0), (0, 1), (1, 1)].map(|(dx, dy)| Cell::new(x + dx, y + dy));
-            if square.into_iter().all(|cell| passage.is_open(cell)) {
+            if square.into_iter().all(|cell| clearance.is_open(cell)) {
                 let [a, b, c, d] = square.map(|cell| ground.centre(cell));
                 prop_assert!(ground.line_is_clear(a, b, radius));
                 prop_assert!(ground.line_is_clear(a, d, radius));
@@ -110,13 +110,13 @@ proptest! {
         x in -3.0_f32..25.0, y in -3.0_f32..25.0,
     ) {
         let ground = ground(&cells, 11);
-        let passage = ClearanceMap::new(&ground, 0.5);
+        let clearance = ClearanceMap::new(&ground, 0.5);
         let point = Vec2::new(x, y).clamp(Vec2::ZERO, ground.bounds().max);
         let plain = (0..99).map(|k| Cell::new(k % 11, k / 11))
-            .filter(|&cell| passage.is_open(cell))
+            .filter(|&cell| clearance.is_open(cell))
             .map(|cell| ground.centre(cell).distance(point))
             .fold(f32::INFINITY, f32::min);
-        let found = passage.nearest(Vec2::new(x, y), |_| true).unwrap();
+        let found = clearance.nearest(Vec2::new(x, y), |_| true).unwrap();
         prop_assert!((ground.centre(found).distance(point) - plain).abs() < 1e-4);
     }
 }
