@@ -55,35 +55,35 @@ pub(crate) fn load_map(asked: &MapArg) -> Result<Scenario, Failure> {
 
 /// What a file is, by its ending.
 #[derive(PartialEq)]
-pub(crate) enum Form {
+pub(crate) enum FileFormat {
     Scenario,
     PlainMap,
     Picture,
 }
 
-impl Form {
-    pub(crate) fn of(path: &Path) -> Form {
+impl FileFormat {
+    pub(crate) fn of(path: &Path) -> FileFormat {
         let ends_in = |ending: &str| path.extension().is_some_and(|known| known == ending);
         if ends_in("txt") {
-            Form::PlainMap
+            FileFormat::PlainMap
         } else if ends_in("png") {
-            Form::Picture
+            FileFormat::Picture
         } else {
-            Form::Scenario
+            FileFormat::Scenario
         }
     }
 }
 
 /// Loads a scenario, or a map that is all there is of one.
 pub(crate) fn load_any(path: &Path, legend: Option<&Path>) -> Result<Scenario, Failure> {
-    match Form::of(path) {
-        Form::Scenario if legend.is_some() => Err(Failure::Usage(
+    match FileFormat::of(path) {
+        FileFormat::Scenario if legend.is_some() => Err(Failure::Usage(
             "--legend is for maps in plain text and pictures; the map of a scenario has its own"
                 .to_owned(),
         )),
-        Form::Scenario => load(path),
-        Form::Picture => load_picture(path, legend),
-        Form::PlainMap => load_plain(path, legend),
+        FileFormat::Scenario => load(path),
+        FileFormat::Picture => load_picture(path, legend),
+        FileFormat::PlainMap => load_plain(path, legend),
     }
 }
 

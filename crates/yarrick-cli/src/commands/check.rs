@@ -3,16 +3,16 @@
 use crate::account::plural;
 use crate::arguments::Check;
 use crate::failure::Failure;
-use crate::files::{self, Form};
+use crate::files::{self, FileFormat};
 use std::io::Write as _;
-use yarrick::Ground;
 use yarrick::ground::{Cell, Patch};
+use yarrick::{Ground, Terrain};
 
 pub(crate) fn run(check: &Check) -> Result<(), Failure> {
     let scenario = files::load_any(&check.path, check.legend.as_deref())?;
     let setup = &scenario.setup;
     let (width, height) = (setup.ground.width(), setup.ground.height());
-    let line = if Form::of(&check.path) == Form::Scenario {
+    let line = if FileFormat::of(&check.path) == FileFormat::Scenario {
         let warned = match scenario.warnings.count() {
             0 => String::new(),
             count => format!(", but for {}", plural(count, "warning")),
@@ -40,10 +40,10 @@ fn share_of_terrains(ground: &Ground) -> String {
     let last = Cell::new(ground.width() as i32 - 1, ground.height() as i32 - 1);
     let mut counts = vec![0_usize; ground.terrains().len()];
     for cell in Patch::between(Cell::new(0, 0), last).cells() {
+        // Names of terrains may be long, and maps large: the same terrain is the same place in the list.
         let terrain = ground.terrain(cell);
-        let of =
-            |known: &yarrick::Terrain| terrain.is_some_and(|terrain| terrain.name == known.name);
-        if let Some(at) = ground.terrains().iter().position(of) {
+        let is_it = |known: &Terrain| terrain.is_some_and(|terrain| std::ptr::eq(terrain, known));
+        if let Some(at) = ground.terrains().iter().position(is_it) {
             counts[at] += 1;
         }
     }

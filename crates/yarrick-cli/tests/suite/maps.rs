@@ -145,7 +145,7 @@ fn bad_maps_and_pairs_are_told_line_by_line() {
     assert_told!(all.join("\n"));
 }
 
-/// Writes a picture of so many pixels, of sand with a dyke in its third column but for the lowest row.
+/// Writes a picture of `width` by `height` pixels: sand, with a dyke in its third column but for the lowest row.
 fn write_picture(path: &std::path::Path, width: u32, height: u32) {
     let file = std::fs::File::create(path).unwrap();
     let mut encoder = png::Encoder::new(file, width, height);

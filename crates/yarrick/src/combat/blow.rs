@@ -20,8 +20,8 @@ pub struct Fallen {
     pub by: u32,
 }
 
-/// Takes the blows of a tick from the health of those that they hit, none below 0, and gives those
-/// that have fallen. All blows land: a unit that falls has struck its own blow in this tick.
+/// Subtracts the blows of a tick from the health of their targets, down to 0 at the least, and returns the bodies that
+/// have died. All blows land: a body that dies has struck its own blow in this tick.
 ///
 /// # Panics
 /// If a blow hits a number that `health` does not have.

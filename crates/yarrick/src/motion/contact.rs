@@ -168,7 +168,7 @@ impl Contacts {
         }
     }
 
-    /// Puts the steps right. Calls `pushed` with each body and the one that pushed it.
+    /// Corrects the steps so that no two bodies overlap. Calls `pushed(body, by)` for each body that another one pushed.
     pub fn solve(&mut self, steps: &mut [Vec2], mut pushed: impl FnMut(u32, u32)) {
         for _ in 0..ROUNDS {
             for contact in &mut self.all {

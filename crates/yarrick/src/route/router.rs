@@ -297,7 +297,8 @@ impl Router {
     }
 
     /// The cells that the last search settled, in no particular order: to see what it cost; of a long way that
-    /// was found by a chart of the map, the gates that it looked at. None where the way was straight. `clearance` must be the one that was searched.
+    /// was found by a chart of the map, the gates that it looked at. None where the way was straight. `clearance` must be
+    /// the map of that search.
     pub fn searched<'a>(&'a self, clearance: &'a ClearanceMap) -> impl Iterator<Item = Cell> + 'a {
         let by_search = self.search.settled(clearance);
         let by_far = self.far.settled(clearance);

@@ -158,8 +158,8 @@ impl Search {
             .extend(links.map(|(at, link)| (last - at, LinkId(link))));
     }
 
-    /// The cells that the last search settled, in order of their rows. `clearance` must be the one that
-    /// was searched.
+    /// The cells that the last search settled, in order of their rows. `clearance` must be the map of
+    /// that search.
     pub fn settled<'a>(&'a self, clearance: &'a ClearanceMap) -> impl Iterator<Item = Cell> + 'a {
         let settled = self.nodes.settled(clearance.weights().len());
         settled.map(|at| clearance.cell(at))

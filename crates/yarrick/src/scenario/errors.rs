@@ -4,8 +4,8 @@ use super::error::{Diagnostic, MAX_ERRORS, Span};
 use super::source::Source;
 use core::fmt;
 
-/// What was found in the files of a scenario: the errors for which nothing of it was loaded, or the
-/// [warnings](super::Scenario::warnings) about one that was.
+/// What was found in the files of a scenario: the errors because of which it was not loaded, or the
+/// [warnings](super::Scenario::warnings) of a scenario that was loaded.
 ///
 /// Displayed, it gives a line for each: `file:line:column: message`.
 #[derive(Clone, Debug, Default, PartialEq)]

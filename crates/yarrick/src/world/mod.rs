@@ -190,7 +190,7 @@ impl World {
     }
 
     /// Puts a unit into a world that has not begun, at a point in metres and facing `facing` radians. A building with a
-    /// footprint closes the cells whose middles it covers, as long as it stands; all of it must lie on the map, on open
+    /// footprint closes the cells whose middles it covers, as long as it stands; one narrower than a cell closes those along it; all of it must lie on the map, on open
     /// ground, and on no other building.
     ///
     /// # Errors

@@ -118,16 +118,17 @@ impl World {
             return false;
         }
         let kind = self.state.kind(id);
-        let Some(mut footprint) = kind.footprint_at(at, 0.0) else {
+        let Some(footprint) = kind.footprint_at(at, 0.0) else {
             return self.units_within(at, kind.radius_m).next().is_none();
         };
-        // Buildings may stand wall to wall.
-        footprint.half -= Vec2::splat(1e-3);
-        self.units_within(at, kind.reach_m())
-            .all(|unit| match unit.block() {
-                Some(block) => !footprint.touches(&block),
-                None => footprint.distance(unit.position()) > unit.radius(),
-            })
+        // Buildings have been seen to: they may stand wall to wall.
+        let mut others = self
+            .units_within(at, kind.reach_m())
+            .filter(|unit| !unit.kind().closes_ground());
+        others.all(|unit| match unit.block() {
+            Some(block) => !footprint.touches(&block),
+            None => footprint.distance(unit.position()) > unit.radius(),
+        })
     }
 
     /// The clearance map and the radius, in metres, of the bodies of a kind.

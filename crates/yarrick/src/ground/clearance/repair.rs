@@ -1,4 +1,4 @@
-//! Working out a clearance map, or the part of one that a change of the map touches.
+//! Computes a clearance map, or recomputes the part of it that a change of the map affects.
 
 use super::{ClearanceMap, fit};
 use crate::ground::steps::{OF_HEXES, offsets};

@@ -325,7 +325,7 @@ impl FarSearch {
         self.way.links()
     }
 
-    /// The gates that the last search looked at. `clearance` must be the one that was searched.
+    /// The gates that the last search looked at. `clearance` must be the map of that search.
     pub fn settled<'a>(&'a self, clearance: &'a ClearanceMap) -> impl Iterator<Item = Cell> + 'a {
         let known = self.known.iter().zip(0_u32..);
         let settled = known.filter(|(known, _)| known.run == self.run && known.settled);

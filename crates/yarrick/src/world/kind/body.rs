@@ -1,7 +1,18 @@
 //! What the body of a kind is like.
 
-use super::property::{Access, Number, Property, Sort, Unit};
+use super::property::{Access, Number, Property, Sort, Unit, number};
 use super::{Kind, Rank};
+
+/// The words for the ranks.
+const RANKS: [&str; Rank::WORDS.len()] = {
+    let mut words = [""; Rank::WORDS.len()];
+    let mut at = 0;
+    while at < words.len() {
+        words[at] = Rank::WORDS[at].0;
+        at += 1;
+    }
+    words
+};
 
 pub(super) const PROPERTIES: &[Property] = &[
     Property::new(
@@ -19,15 +30,13 @@ pub(super) const PROPERTIES: &[Property] = &[
         "`\"fighter\"`",
         Sort::Word(
             Access {
-                get: |kind| kind.rank as usize,
+                get: |kind| {
+                    let rank = Rank::WORDS.iter().position(|(_, rank)| *rank == kind.rank);
+                    rank.unwrap_or_default()
+                },
                 set: set_rank,
             },
-            &[
-                Rank::WORDS[0].0,
-                Rank::WORDS[1].0,
-                Rank::WORDS[2].0,
-                Rank::WORDS[3].0,
-            ],
+            &RANKS,
         ),
     ),
     Property::number(
@@ -45,12 +54,11 @@ pub(super) const PROPERTIES: &[Property] = &[
     Property::number(
         "how tall it is, for picking it on a screen",
         "4 radii",
-        Number {
-            key: "height",
-            range: Unit::METRES.between(0.0, Kind::MAX_HEIGHT_M),
-            get: |kind| Some(kind.height_m.into()),
-            set: |kind, height| kind.height_m = height as f32,
-        },
+        number!(
+            "height",
+            Unit::METRES.between(0.0, Kind::MAX_HEIGHT_M),
+            height_m
+        ),
     ),
     Property::number(
         "how fast it turns",
@@ -65,12 +73,11 @@ pub(super) const PROPERTIES: &[Property] = &[
     Property::number(
         "what it can suffer; 0 for what cannot be harmed",
         "100; 0 for deposits",
-        Number {
-            key: "health",
-            range: Unit::POINTS.between(0.0, Kind::MAX_HEALTH),
-            get: |kind| Some(kind.health.into()),
-            set: |kind, health| kind.health = health as f32,
-        },
+        number!(
+            "health",
+            Unit::POINTS.between(0.0, Kind::MAX_HEALTH),
+            health
+        ),
     ),
 ];
 

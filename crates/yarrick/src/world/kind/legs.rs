@@ -1,7 +1,7 @@
 //! How a kind moves.
 
 use super::Kind;
-use super::property::{Access, Number, Property, Range, Sort, Unit};
+use super::property::{Access, Number, Property, Range, Sort, Unit, number};
 use crate::motion::steering::Turning;
 
 /// The words for the ways to turn.
@@ -33,12 +33,7 @@ pub(super) const PROPERTIES: &[Property] = &[
     Property::number(
         "how fast it slows to a stop",
         "twice its speed",
-        Number {
-            key: "braking",
-            range: BRAKING,
-            get: |kind| Some(kind.braking.into()),
-            set: |kind, braking| kind.braking = braking as f32,
-        },
+        number!("braking", BRAKING, braking),
     ),
     Property::number(
         "how fast it gathers speed",

@@ -56,6 +56,19 @@ pub(crate) struct Number<T> {
     pub(crate) set: fn(&mut T, f64),
 }
 
+/// A number that is a field: `number!("height", range, height_m)`.
+macro_rules! number {
+    ($key:literal, $range:expr, $field:ident) => {
+        $crate::world::kind::property::Number {
+            key: $key,
+            range: $range,
+            get: |of| Some(of.$field.into()),
+            set: |of, value| of.$field = value as f32,
+        }
+    };
+}
+pub(super) use number;
+
 /// The numbers that are allowed, and their unit.
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct Range {
