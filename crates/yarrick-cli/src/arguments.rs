@@ -2,9 +2,9 @@
 
 use clap::{Args, Parser, Subcommand, ValueEnum};
 use std::path::PathBuf;
+use yarrick::Vec2;
 use yarrick::scenario::{MAX_PAIRS, MAX_SECONDS, Pattern};
-use yarrick::world::MAX_COORDINATE_M;
-use yarrick::{Kind, Vec2};
+use yarrick::world::{self, MAX_COORDINATE_M};
 use yarrick_draw::Size;
 
 /// Unit AI for strategy and defense games, without the game: run a scenario, see what came of
@@ -352,7 +352,7 @@ fn pattern(text: &str) -> Result<Pattern, String> {
 
 fn radius(text: &str) -> Result<f32, String> {
     let radius: Option<f32> = text.parse().ok();
-    let allowed = Kind::MIN_RADIUS_M..=Kind::MAX_RADIUS_M;
+    let allowed = world::Body::MIN_RADIUS_M..=world::Body::MAX_RADIUS_M;
     radius
         .filter(|radius| allowed.contains(radius))
         .ok_or_else(|| {

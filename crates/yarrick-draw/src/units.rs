@@ -54,7 +54,7 @@ pub(crate) fn draw(sheet: &mut Sheet, frame: &Frame, world: &World, selected: &S
             draw_footing(sheet, at, half);
         }
         if is_harmed(unit) {
-            draw_health(sheet, at, half, unit.health() / unit.kind().health);
+            draw_health(sheet, at, half, unit.health() / unit.kind().body.health);
         }
     }
 }
@@ -66,7 +66,7 @@ pub(crate) fn stands_firm(unit: &UnitView<'_>) -> bool {
 }
 
 pub(crate) fn is_harmed(unit: &UnitView<'_>) -> bool {
-    unit.health() < unit.kind().health
+    unit.health() < unit.kind().body.health
 }
 
 /// A bar under the body of a unit that stands firm.

@@ -96,7 +96,7 @@ impl Kernels {
             notice_m: world
                 .units()
                 .next()
-                .map_or(0.0, |unit| unit.kind().notice_m),
+                .map_or(0.0, |unit| unit.kind().notice_m()),
             tick: 0,
             near: Near::default(),
             at: Vec::new(),

@@ -88,10 +88,7 @@ fn flats() -> Result<World, Box<dyn Error>> {
                 weapon: Some(sling),
                 ..Kind::walker("slinger", 0.35, 1.8)
             },
-            Kind {
-                health: 30.0,
-                ..Kind::walker("hulk", 0.7, 1.0)
-            },
+            Kind::walker("hulk", 0.7, 1.0).with_health(30.0),
         ],
         ..WorldSetup::on(ground)
     })?)

@@ -148,10 +148,9 @@ fn flats() -> Result<World, Box<dyn Error>> {
                 rallies: true,
                 ..Kind::walker("yard", 1.2, 0.0)
             },
-            Kind {
-                health: 20.0,
-                ..Kind::walker("nipper", 0.35, 2.4).armed(weapon(0.4, 2.0, 0.6))
-            },
+            Kind::walker("nipper", 0.35, 2.4)
+                .with_health(20.0)
+                .armed(weapon(0.4, 2.0, 0.6)),
         ],
         ..WorldSetup::on(ground)
     })?)

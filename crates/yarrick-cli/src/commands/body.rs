@@ -21,8 +21,8 @@ pub(crate) fn body(world: &World, asked: &Body) -> Result<Walker, String> {
         let kinds = world.kinds();
         let known = kinds.iter().find(|kind| kind.name == *name);
         let known = known.map(|kind| Walker {
-            radius_m: kind.radius_m,
-            gait: kind.gait,
+            radius_m: kind.body.radius_m,
+            gait: kind.body.gait,
         });
         let names = || kinds.iter().map(|kind| kind.name.as_str()).collect();
         return known.ok_or_else(|| one_of("kind", name, names()));

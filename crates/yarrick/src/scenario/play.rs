@@ -136,7 +136,7 @@ fn scattered(world: &World, unit: &Placed, scatter: &mut Stream) -> Vec2 {
     let radius = world
         .kinds()
         .get(usize::from(unit.kind.0))
-        .map_or(0.0, |kind| kind.radius_m);
+        .map_or(0.0, |kind| kind.body.radius_m);
     if world.ground().disc_is_clear(at, radius) {
         at
     } else {

@@ -7,7 +7,7 @@ use super::ways::Gaits;
 use crate::combat::Weapon;
 use crate::geom::Vec2;
 use crate::ground::{ClearanceMap, GaitId, Ground};
-use crate::world::{Kind, MAX_KINDS, Number, Property, Sort};
+use crate::world::{Body, Kind, MAX_KINDS, Number, Property, Sort};
 
 /// A kind as a file gives it: what is not given comes from the kind it is based on.
 #[derive(Clone)]
@@ -15,8 +15,9 @@ pub(super) struct Draft {
     span: Span,
     radius_span: Span,
     based_on: Option<(String, Span)>,
-    /// What is given, for each of [`Kind::properties`].
+    /// What is given, for each of [`Kind::properties`], by itself or by a kind that it is based on; and where, by itself.
     given: Vec<Option<Given>>,
+    spans: Vec<Span>,
     /// Whether a value was given that could not be read: it is not missing then.
     flawed: bool,
     /// Whether that was the radius or the gait.
@@ -57,6 +58,9 @@ pub(super) fn read_kind(drafts: &mut Named<Draft>, table: Table<'_>, gaits: &Gai
         radius_span: table.field("radius").span,
         based_on: base.if_given(|base| Some((base.name()?.to_owned(), base.span.clone()))),
         given,
+        spans: Kind::properties()
+            .map(|property| table.field(property.key).span)
+            .collect(),
         flawed,
         no_body,
     };
@@ -136,6 +140,18 @@ impl Given {
     }
 }
 
+impl Given {
+    /// Whether a kind could not take it: it lacks what the property belongs to.
+    fn is_lost_on(self, kind: &Kind, property: &Property) -> bool {
+        match (&property.sort, self) {
+            (Sort::Number(number), _) => (number.get)(kind).is_none(),
+            (Sort::Pair(access, ..), _) => (access.get)(kind).is_none(),
+            (Sort::Word(access, _), Given::Word(at)) => (access.get)(kind) != at,
+            _ => false,
+        }
+    }
+}
+
 /// A kind, or what is known of one that is unsound: units are checked all the same.
 pub(super) struct Known {
     pub(super) kind: Kind,
@@ -174,6 +190,7 @@ pub(super) fn finish_kinds(
             );
             context.note(Diagnostic::new(draft.radius_span.clone(), message));
         }
+        draft.warn_of_lost(context, &kind);
         kinds.add(context, name, span.clone(), kind);
     }
     kinds
@@ -216,6 +233,18 @@ fn filled_in(drafts: &Named<Draft>, context: &Context<'_>, at: usize) -> Option<
 }
 
 impl Draft {
+    /// Warns of what the file itself gives a kind that has no use for it.
+    fn warn_of_lost(&self, context: &Context<'_>, known: &Known) {
+        let given = Kind::properties().zip(&self.given).zip(&self.spans);
+        for ((property, given), span) in given.filter(|_| known.is_sound) {
+            if given.is_some_and(|given| given.is_lost_on(&known.kind, property)) {
+                let (name, key, needs) = (&known.kind.name, property.key, property.needs);
+                let message = format!("{name:?} has no use for {key:?}: that needs {needs}");
+                context.warn(Diagnostic::new(span.clone(), message));
+            }
+        }
+    }
+
     /// The number given for a property.
     fn number(&self, key: &str) -> Option<f64> {
         let at = Kind::properties().position(|property| property.key == key)?;
@@ -236,7 +265,7 @@ impl Draft {
 
     fn finish(self, context: &Context<'_>, name: &str) -> Known {
         let mut is_sound = !self.flawed;
-        let mut kind = Kind::walker(name, Kind::MIN_RADIUS_M, 0.0);
+        let mut kind = Kind::walker(name, Body::MIN_RADIUS_M, 0.0);
         for (property, given) in Kind::properties().zip(&self.given) {
             match given {
                 Some(given) => given.set(&mut kind, property),

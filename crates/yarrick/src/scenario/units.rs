@@ -61,7 +61,7 @@ impl Cast<'_> {
         let span = table.field("at").span;
         let columns = table.field("columns").needed().whole(1..=1000);
         let rows = table.field("rows").needed().whole(1..=1000);
-        let radius = self.body(&common).map(|kind| kind.radius_m);
+        let radius = self.body(&common).map(|kind| kind.body.radius_m);
         let least = f64::from(radius.unwrap_or(0.0)) * 2.0;
         let spacing = table.field("spacing").or(least * 1.25, |field| {
             field.number(hundredths(least)..=1000.0, "metres, two radii or more")
@@ -137,9 +137,9 @@ impl Cast<'_> {
         if let Some(ground) = self.ground {
             let body = self.body(common);
             let fits = |place: &&Vec2| match body {
-                Some(kind) if usize::from(kind.gait.0) < ground.gaits().len() => {
-                    let view = ground.view(kind.gait);
-                    view.disc_is_clear(**place, kind.radius_m)
+                Some(kind) if usize::from(kind.body.gait.0) < ground.gaits().len() => {
+                    let view = ground.view(kind.body.gait);
+                    view.disc_is_clear(**place, kind.body.radius_m)
                 }
                 _ => ground.bounds().contains(**place),
             };
@@ -177,7 +177,7 @@ fn why_no_room(
         None => format!("off the map, which is {} by {} m", size.x, size.y),
         Some(terrain) if !terrain.passable => format!("in {}, which is closed", terrain.name),
         Some(_) => {
-            let radius = kind.map_or(0.0, |kind| kind.radius_m);
+            let radius = kind.map_or(0.0, |kind| kind.body.radius_m);
             format!("too near to closed ground or the rim for its radius of {radius} m")
         }
     };

@@ -62,7 +62,9 @@ pub use difference::Difference;
 pub use hand::{Hand, HandOutput, Recalled};
 pub use ids::{FlockId, NotATicket, NotAnId, OrderNo, SideId, Ticket, UnitId};
 pub use inbox::{MAX_CHANGES, TooManyChanges};
-pub use kind::{Ability, Kind, KindError, KindId, MAX_KINDS, Property, Rank};
+pub use kind::{
+    Ability, Body, Footprint, Kind, KindError, KindId, Legs, MAX_KINDS, Property, Rank, Senses,
+};
 pub(crate) use kind::{Number, Sort};
 pub use message::{
     Action, Appearance, Aspect, Change, Command, Effect, Event, Failure, FlockChange,

@@ -67,7 +67,7 @@ impl World {
         unit: UnitView<'_>,
     ) -> Option<f32> {
         let foot = self.foot(unit);
-        let middle = foot + Vec3::new(0.0, 0.0, unit.kind().height_m * 0.5);
+        let middle = foot + Vec3::new(0.0, 0.0, unit.kind().body.height_m * 0.5);
         let gap = camera.to_screen(middle)?.distance(screen);
         let near = match camera {
             Camera::Flat(view) => match unit.block() {
@@ -155,7 +155,7 @@ impl World {
             None => [(1.0, 1.0), (-1.0, 1.0), (-1.0, -1.0), (1.0, -1.0)]
                 .map(|(x, y)| unit.position() + Vec2::new(x, y) * unit.radius()),
         };
-        let top = foot.z + unit.kind().height_m;
+        let top = foot.z + unit.kind().body.height_m;
         core::array::from_fn(|k| ground[k % 4].extend(if k < 4 { foot.z } else { top }))
     }
 

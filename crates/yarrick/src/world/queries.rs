@@ -119,7 +119,7 @@ impl World {
         }
         let kind = self.state.kind(id);
         let Some(footprint) = kind.footprint_at(at, 0.0) else {
-            return self.units_within(at, kind.radius_m).next().is_none();
+            return self.units_within(at, kind.body.radius_m).next().is_none();
         };
         // Buildings have been seen to: they may stand wall to wall.
         let mut others = self
@@ -136,7 +136,7 @@ impl World {
         let derived = &self.state.derived;
         let clearance = derived.clearance_of.get(usize::from(kind.0))?;
         let clearance = derived.clearances.get(usize::from(*clearance))?;
-        Some((clearance, self.state.kind(kind).radius_m))
+        Some((clearance, self.state.kind(kind).body.radius_m))
     }
 }
 

@@ -71,7 +71,7 @@ impl<'a> UnitView<'a> {
     /// Its radius, in metres.
     #[must_use]
     pub fn radius(&self) -> f32 {
-        self.kind().radius_m
+        self.kind().body.radius_m
     }
 
     /// The ground that it covers, for a building with a footprint.

@@ -5,7 +5,7 @@ use crate::flats::{Flats, KEEPERS, TIDE, move_to};
 use proptest::prelude::*;
 use yarrick::combat::Weapon;
 use yarrick::geom::{Block, angle};
-use yarrick::world::{Change, NoRoom, Rank, Refusal};
+use yarrick::world::{Change, Footprint, NoRoom, Rank, Refusal};
 use yarrick::{Action, Ground, Kind, Side, Terrain, UnitId, Vec2, When, World, WorldSetup};
 
 fn world(kinds: Vec<Kind>, ground: Ground) -> World {
@@ -98,10 +98,8 @@ fn a_game_is_told_which_building_is_in_the_way() {
 /// The radius of a building that closes ground plays no part: not in its size, and not in who gives way to it.
 #[test]
 fn a_wide_radius_does_not_keep_units_off_a_long_building() {
-    let wall = Kind {
-        radius_m: 2.0,
-        ..Kind::building("long wall", Vec2::new(10.0, 1.0))
-    };
+    let mut wall = Kind::building("long wall", Vec2::new(10.0, 1.0));
+    wall.body.radius_m = 2.0;
     let mut flats = Flats::open(20);
     flats.world = world(vec![wall, Kind::walker("raker", 0.4, 2.0)], open(20, 20));
     let (wall, raker) = (
@@ -148,9 +146,13 @@ fn a_building_of_which_only_the_radius_is_known_is_a_square() {
 
 #[test]
 fn a_building_turns_about_its_position_and_is_where_its_footprint_is() {
+    let footprint = Footprint {
+        size_m: Vec2::new(4.0, 2.0),
+        offset_m: Vec2::new(3.0, 0.0),
+    };
     let mill = Kind {
-        footprint_offset_m: Vec2::new(3.0, 0.0),
-        ..Kind::building("mill", Vec2::new(4.0, 2.0))
+        footprint: Some(footprint),
+        ..Kind::building("mill", footprint.size_m)
     };
     let sling = Weapon {
         range_m: 1.0,

@@ -114,11 +114,7 @@ fn a_building_is_walked_round_and_approached_from_where_one_comes() {
     let legend = [('.', Terrain::open("sand"))];
     let row = ".".repeat(24);
     let ground = Ground::from_rows(1.0, &[row.as_str(); 24], &legend).unwrap();
-    let house = Kind {
-        footprint_m: Some(Vec2::new(6.0, 4.0)),
-        rank: yarrick::world::Rank::Building,
-        ..Kind::walker("salthouse", 0.5, 0.0)
-    };
+    let house = Kind::building("salthouse", Vec2::new(6.0, 4.0));
     let setup = WorldSetup {
         sides: vec![Side::new("keepers")],
         kinds: vec![Kind::walker("raker", 0.4, 2.0), house],
@@ -196,10 +192,7 @@ fn channel() -> World {
         .unwrap()
         .with_doors(vec![dam])
         .unwrap();
-    let kind = |name: &str, gait| Kind {
-        gait: GaitId(gait),
-        ..Kind::walker(name, 0.4, 2.0)
-    };
+    let kind = |name: &str, gait| Kind::walker(name, 0.4, 2.0).with_gait(GaitId(gait));
     let setup = WorldSetup {
         sides: vec![Side::new("keepers")],
         kinds: vec![kind("raker", 0), kind("lurker", 1), kind("dunlin", 2)],

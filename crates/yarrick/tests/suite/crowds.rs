@@ -2,7 +2,7 @@
 
 use yarrick::motion::formation::{Form, Formation};
 use yarrick::motion::steering::Turning;
-use yarrick::world::Doing;
+use yarrick::world::{Doing, Legs};
 use yarrick::{
     Action, Command, Event, Ground, Kind, Outcome, Side, SideId, Terrain, UnitId, Vec2, When,
     World, WorldSetup,
@@ -33,7 +33,7 @@ fn spawn_block(
     count: u32,
 ) -> Vec<UnitId> {
     let kind = world.kind(kind).unwrap();
-    let spacing = world.kinds()[usize::from(kind.0)].radius_m * 2.4;
+    let spacing = world.kinds()[usize::from(kind.0)].body.radius_m * 2.4;
     (0..count)
         .map(|k| {
             let step = Vec2::new((k % columns) as f32, (k / columns) as f32);
@@ -71,7 +71,7 @@ fn settle(world: &mut World, limit_s: f32) -> Vec<Outcome> {
                 "{} is in a wall",
                 unit.id()
             );
-            let top = unit.kind().speed * 1.001 + 1e-3;
+            let top = unit.kind().speed() * 1.001 + 1e-3;
             assert!(unit.velocity().length() <= top, "{} is too fast", unit.id());
         }
         if world.units().all(|unit| !unit.has_orders()) {
@@ -223,15 +223,15 @@ mod any {
         vec![
             free("raker", 0.4, 1.6),
             free("nipper", 0.25, 3.0),
-            Kind {
+            free("warden", 0.45, 2.0).with_legs(Legs {
                 acceleration: Some(2.0),
-                ..free("warden", 0.45, 2.0)
-            },
-            Kind {
+                ..Legs::of_speed(2.0)
+            }),
+            free("sledge", 0.6, 1.5).with_legs(Legs {
                 acceleration: Some(1.5),
                 turning: Turning::Driving { circle_m: 1.0 },
-                ..free("sledge", 0.6, 1.5)
-            },
+                ..Legs::of_speed(1.5)
+            }),
         ]
     }
 
@@ -266,7 +266,7 @@ mod any {
                     let (at, velocity) = (unit.position(), unit.velocity());
                     prop_assert!(at.is_finite() && velocity.is_finite() && unit.facing().is_finite());
                     prop_assert!(world.ground().disc_is_clear(at, unit.radius()), "{} at {at}", unit.id());
-                    prop_assert!(velocity.length() <= unit.kind().speed * 1.001 + 1e-3, "{velocity}");
+                    prop_assert!(velocity.length() <= unit.kind().speed() * 1.001 + 1e-3, "{velocity}");
                     let before = world.pose(unit.id(), 0.0).unwrap().position;
                     prop_assert!(world.ground().line_is_clear(before, at, unit.radius() * 0.5), "through a wall");
                 }

@@ -30,8 +30,13 @@ fn weapon(range_m: f32, damage: f32, cooldown_s: f32) -> Weapon {
     }
 }
 
+fn fighter(name: &str, radius_m: f32, speed: f32, health: f32, weapon: Weapon) -> Kind {
+    Kind::walker(name, radius_m, speed)
+        .with_health(health)
+        .armed(weapon)
+}
+
 fn kinds() -> Vec<Kind> {
-    let health = |health: f32, kind: Kind| Kind { health, ..kind };
     let building = |rallies, kind: Kind| Kind {
         rank: Rank::Building,
         rallies,
@@ -40,19 +45,19 @@ fn kinds() -> Vec<Kind> {
     vec![
         Kind {
             rank: Rank::Worker,
-            ..health(30.0, Kind::walker("raker", 0.4, 1.6))
+            ..Kind::walker("raker", 0.4, 1.6).with_health(30.0)
         },
-        health(60.0, Kind::walker("warden", 0.45, 2.0)).armed(weapon(0.6, 6.0, 0.8)),
-        health(30.0, Kind::walker("slinger", 0.4, 1.8)).armed(weapon(6.0, 3.0, 1.0)),
-        health(20.0, Kind::walker("nipper", 0.35, 2.6)).armed(weapon(0.4, 2.0, 0.6)),
-        health(120.0, Kind::walker("hulk", 0.9, 0.8)).armed(weapon(0.8, 12.0, 1.5)),
+        fighter("warden", 0.45, 2.0, 60.0, weapon(0.6, 6.0, 0.8)),
+        fighter("slinger", 0.4, 1.8, 30.0, weapon(6.0, 3.0, 1.0)),
+        fighter("nipper", 0.35, 2.6, 20.0, weapon(0.4, 2.0, 0.6)),
+        fighter("hulk", 0.9, 0.8, 120.0, weapon(0.8, 12.0, 1.5)),
         // Nothing that it strikes is ever the worse for it.
-        health(20.0, Kind::walker("pilferer", 0.35, 3.0)),
+        Kind::walker("pilferer", 0.35, 3.0).with_health(20.0),
         building(false, Kind::walker("sling tower", 0.8, 0.0)).armed(weapon(7.0, 4.0, 1.0)),
         building(true, Kind::walker("yard", 1.2, 0.0)),
         Kind {
             rank: Rank::Deposit,
-            ..health(0.0, Kind::walker("pan", 0.9, 0.0))
+            ..Kind::walker("pan", 0.9, 0.0).with_health(0.0)
         },
     ]
 }

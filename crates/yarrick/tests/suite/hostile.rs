@@ -3,7 +3,7 @@
 use proptest::prelude::*;
 use yarrick::combat::Weapon;
 use yarrick::motion::formation::{Form, Formation};
-use yarrick::world::{MAX_CHANGES, WorldError};
+use yarrick::world::{Body, Footprint, Legs, MAX_CHANGES, Senses, WorldError};
 use yarrick::{
     Action, Command, Ground, Kind, Side, SideId, Spot, Terrain, UnitId, Vec2, When, World,
     WorldSetup,
@@ -27,21 +27,25 @@ fn extreme() -> impl Strategy<Value = f32> {
 fn kind() -> impl Strategy<Value = Kind> {
     let radius = prop_oneof![Just(0.05_f32), Just(3.0), 0.1_f32..1.5];
     let speed = prop_oneof![Just(0.0_f32), Just(100.0), 0.1_f32..5.0];
-    let turn = prop_oneof![Just(0.0_f32), Just(Kind::MAX_TURN_RATE)];
+    let turn = prop_oneof![Just(0.0_f32), Just(Body::MAX_TURN_RATE)];
     let braking = prop_oneof![Just(0.01_f32), Just(1000.0), 0.5_f32..5.0];
     let footprint = prop_oneof![Just(None), Just(Some(Vec2::new(50.0, 0.05)))];
     (radius, speed, turn, braking, weapon(), footprint).prop_map(
-        |(radius_m, speed, turn_rate, braking, weapon, footprint_m)| {
-            let plain = Kind::walker("raker", radius_m, speed);
-            Kind {
-                turn_rate,
+        |(radius_m, speed, turn_rate, braking, weapon, footprint)| {
+            let legs = Legs {
                 braking,
-                footprint_m,
+                ..Legs::of_speed(speed)
+            };
+            Kind {
+                body: Body {
+                    turn_rate,
+                    ..Body::of_radius(radius_m)
+                },
+                weapon: weapon.map(|(weapon, _)| weapon),
+                senses: weapon.map(|(_, notice_m)| Senses { notice_m }),
+                footprint: footprint.map(Footprint::of_size),
                 rallies: speed == 0.0,
-                ..weapon.map_or(plain.clone(), |(weapon, notice_m)| Kind {
-                    notice_m,
-                    ..plain.armed(weapon)
-                })
+                ..Kind::walker("raker", radius_m, speed).with_legs(legs)
             }
         },
     )
@@ -52,7 +56,7 @@ fn weapon() -> impl Strategy<Value = Option<(Weapon, f32)>> {
     let range = prop_oneof![Just(0.0_f32), Just(Weapon::MAX_RANGE_M), 0.1_f32..5.0];
     let damage = prop_oneof![Just(0.0_f32), Just(Weapon::MAX_DAMAGE), 1.0_f32..40.0];
     let cooldown = prop_oneof![Just(Weapon::MIN_COOLDOWN_S), Just(3600.0_f32), 0.2_f32..2.0];
-    let notice = prop_oneof![Just(0.0_f32), Just(Kind::MAX_NOTICE_M), 1.0_f32..9.0];
+    let notice = prop_oneof![Just(0.0_f32), Just(Senses::MAX_NOTICE_M), 1.0_f32..9.0];
     let weapon = (range, damage, cooldown).prop_map(|(range_m, damage, cooldown_s)| Weapon {
         range_m,
         damage,
@@ -161,11 +165,11 @@ proptest! {
             for unit in world.units() {
                 let at = unit.position();
                 // What never moves may be a building, which closes the ground that it covers.
-                let moves = unit.kind().speed > 0.0;
+                let moves = unit.kind().speed() > 0.0;
                 let clear = world.ground().disc_is_clear(at, unit.radius());
                 prop_assert!(clear || !moves, "{} at {at}", unit.id());
                 prop_assert!(unit.facing().is_finite() && unit.health() > 0.0);
-                let fastest = unit.kind().speed * 1.001 + 1e-2;
+                let fastest = unit.kind().speed() * 1.001 + 1e-2;
                 prop_assert!(unit.velocity().length() <= fastest, "{}", unit.velocity());
             }
         }
@@ -201,13 +205,13 @@ fn setups_out_of_range_are_refused_with_what_is_allowed() {
         told(|setup| setup.sides = (0..17).map(|k| Side::new(&k.to_string())).collect()),
         told(|setup| setup.ticks_per_second = 0),
         told(|setup| setup.plan_budget = 0),
-        told(|setup| setup.kinds[0].radius_m = f32::NAN),
-        told(|setup| setup.kinds[0].radius_m = -1.0),
-        told(|setup| setup.kinds[0].radius_m = 17.0),
-        told(|setup| setup.kinds[0].speed = f32::INFINITY),
-        told(|setup| setup.kinds[0].braking = 0.0),
-        told(|setup| setup.kinds[0].health = -1.0),
-        told(|setup| setup.kinds[0].notice_m = 1e9),
+        told(|setup| setup.kinds[0].body.radius_m = f32::NAN),
+        told(|setup| setup.kinds[0].body.radius_m = -1.0),
+        told(|setup| setup.kinds[0].body.radius_m = 17.0),
+        told(|setup| setup.kinds[0].legs = Some(Legs::of_speed(f32::INFINITY))),
+        told(|setup| setup.kinds[0].legs.as_mut().unwrap().braking = 0.0),
+        told(|setup| setup.kinds[0].body.health = -1.0),
+        told(|setup| setup.kinds[0].senses = Some(Senses { notice_m: 1e9 })),
         told(|setup| setup.kinds[0].weapon = Some(weapon_of(f32::NAN, 1.0, 1.0))),
         told(|setup| setup.kinds[0].weapon = Some(weapon_of(1.0, -1.0, 1.0))),
         told(|setup| setup.kinds[0].weapon = Some(weapon_of(1.0, 1.0, 0.0))),

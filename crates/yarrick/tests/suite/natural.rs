@@ -5,7 +5,7 @@ use crate::flats::{Flats, KEEPERS, TIDE, move_to};
 use yarrick::geom::angle;
 use yarrick::motion::formation::{Form, Formation};
 use yarrick::motion::steering::Turning;
-use yarrick::world::Doing;
+use yarrick::world::{Doing, Legs};
 use yarrick::{
     Action, Ground, Kind, Outcome, Side, SideId, Terrain, UnitId, Vec2, World, WorldSetup,
 };
@@ -44,11 +44,11 @@ fn track(flats: &mut Flats, unit: UnitId, seconds: u32) -> Vec<(Vec2, Vec2, f32)
 
 #[test]
 fn a_sluggish_body_gathers_speed_and_brakes_in_time() {
-    let sledge = Kind {
+    let sledge = Kind::walker("sledge", 0.6, 2.0).with_legs(Legs {
         acceleration: Some(0.8),
         braking: 1.0,
-        ..Kind::walker("sledge", 0.6, 2.0)
-    };
+        ..Legs::of_speed(2.0)
+    });
     let mut flats = field(sledge, &["........................................"; 6]);
     let unit = flats.put("sledge", KEEPERS, 2.0, 3.0);
     flats.order(&[unit], move_to(35.0, 3.0));
@@ -78,11 +78,11 @@ fn a_sluggish_body_gathers_speed_and_brakes_in_time() {
 
 #[test]
 fn one_told_to_stop_brakes_first_and_mud_slows_it() {
-    let sledge = Kind {
+    let sledge = Kind::walker("sledge", 0.6, 3.0).with_legs(Legs {
         acceleration: Some(2.0),
         braking: 1.0,
-        ..Kind::walker("sledge", 0.6, 3.0)
-    };
+        ..Legs::of_speed(3.0)
+    });
     let mut flats = field(
         sledge,
         &["..............................,,,,,,,,,,,,,,,,,,"; 6],
@@ -112,13 +112,13 @@ fn a_sledge_turns_only_while_it_drives_and_gets_there_round_corners_and_behind()
         (Turning::OnTheSpot, (3.0, 12.0)),
         (Turning::OnTheSpot, (27.0, 3.0)),
     ] {
-        let sledge = Kind {
+        let mut sledge = Kind::walker("sledge", 0.6, 2.0).with_legs(Legs {
             acceleration: Some(2.0),
             braking: 2.0,
             turning,
-            turn_rate: 2.0,
-            ..Kind::walker("sledge", 0.6, 2.0)
-        };
+            ..Legs::of_speed(2.0)
+        });
+        sledge.body.turn_rate = 2.0;
         let rows = [
             "..............................",
             "..............................",

@@ -60,7 +60,7 @@ proptest! {
         let flats = peopled(&places, 1);
         let (world, at) = (&flats.world, Vec2::new(x, y));
         let hulk = world.kind("hulk").unwrap();
-        let radius = world.kinds()[usize::from(hulk.0)].radius_m;
+        let radius = world.kinds()[usize::from(hulk.0)].body.radius_m;
         let is_free = |spot: Vec2| {
             world.ground().on_foot().disc_is_clear(spot, radius)
                 && world.units().all(|unit| unit.position().distance(spot) > radius + unit.radius())

@@ -5,7 +5,7 @@ use yarrick::combat::Weapon;
 use yarrick::ground::{Gait, GaitId};
 use yarrick::motion::steering::Turning;
 use yarrick::scenario::{Scenario, kind_entry};
-use yarrick::world::Rank;
+use yarrick::world::{Body, Footprint, Legs, Rank, Senses};
 use yarrick::{Ground, Kind, Side, Terrain, Vec2, World, WorldSetup};
 
 /// The rows of the table in the guide follow from what the code declares.
@@ -59,38 +59,45 @@ fn kind() -> impl Strategy<Value = Kind> {
         0.0..100.0_f32,
         0.0..62.0_f32,
         0.0..1e6_f32,
+        0_u8..3,
     );
     let legs = (
-        0_u8..3,
-        0.0..100.0_f32,
+        0.01..100.0_f32,
         0.01..1000.0_f32,
         proptest::option::of(0.01..1000.0_f32),
         turning(),
     );
+    let legs = legs.prop_map(|(speed, braking, acceleration, turning)| Legs {
+        speed,
+        braking,
+        acceleration,
+        turning,
+    });
     let rest = (
         0_usize..4,
         proptest::option::of((side.clone(), side)),
         weapon(),
-        0.0..200.0_f32,
+        proptest::option::of(0.1..200.0_f32),
         any::<bool>(),
     );
-    (body, legs, rest).prop_map(|(body, legs, rest)| Kind {
+    (body, proptest::option::of(legs), rest).prop_map(|(body, legs, rest)| Kind {
         name: body.0,
         glyph: body.1.chars().next().unwrap(),
-        radius_m: body.2,
-        height_m: body.3,
-        turn_rate: body.4,
-        health: body.5,
-        gait: GaitId(legs.0),
-        speed: legs.1,
-        braking: legs.2,
-        acceleration: legs.3,
-        turning: legs.4,
+        body: Body {
+            radius_m: body.2,
+            height_m: body.3,
+            turn_rate: body.4,
+            health: body.5,
+            gait: GaitId(body.6),
+        },
+        legs,
         rank: Rank::WORDS[rest.0].1,
-        footprint_m: rest.1.map(|(x, y)| Vec2::new(x, y)),
-        footprint_offset_m: rest.1.map_or(Vec2::ZERO, |(x, y)| Vec2::new(-x, y)),
+        footprint: rest.1.map(|(x, y)| Footprint {
+            size_m: Vec2::new(x, y),
+            offset_m: Vec2::new(-x, y),
+        }),
         weapon: rest.2,
-        notice_m: rest.3,
+        senses: rest.3.map(|notice_m| Senses { notice_m }),
         rallies: rest.4,
     })
 }
@@ -126,7 +133,7 @@ proptest! {
             })
         };
         prop_assert!(world(&kind).is_ok());
-        let too_fast = Kind { speed: 100.0 * factor, ..kind };
+        let too_fast = kind.with_legs(Legs::of_speed(100.0 * factor));
         let error = world(&too_fast).err().map(|error| error.to_string()).unwrap_or_default();
         prop_assert!(error.ends_with("allowed is 0 to 100 (metres a second)"), "{}", error);
     }

@@ -96,10 +96,10 @@ fn the_sound_scenario_is_sound() {
     let scenario = Scenario::parse(SOUND).unwrap();
     assert_eq!((scenario.units.len(), scenario.script.len()), (3, 1));
     assert_eq!(
-        scenario.setup.kinds[1].radius_m, 0.4,
+        scenario.setup.kinds[1].body.radius_m, 0.4,
         "taken from the kind it is based on"
     );
-    assert_eq!(scenario.setup.kinds[1].speed, 1.9);
+    assert_eq!(scenario.setup.kinds[1].speed(), 1.9);
 }
 
 #[test]

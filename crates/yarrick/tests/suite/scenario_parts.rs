@@ -109,7 +109,10 @@ fn gaits_doors_and_links_are_read_and_their_mistakes_are_told() {
     assert_eq!(names, ["foot", "sledge", "dunlin"]);
     assert_eq!(ground.doors().len(), 1);
     assert_eq!(ground.links()[0].cost_m, 4.0);
-    assert_eq!(scenario.setup.kinds[2].gait, yarrick::ground::GaitId(1));
+    assert_eq!(
+        scenario.setup.kinds[2].body.gait,
+        yarrick::ground::GaitId(1)
+    );
     let hexes = sound.replace("rows = [\n", "lattice = \"hexes\"\nrows = [\n");
     let hexes = hexes.replace("at = [0.5, 1.5]", "at = [1.0, 1.45]");
     let hexes = Scenario::parse(&hexes).unwrap();

@@ -3,7 +3,7 @@
 use crate::doors::Doors as _;
 use proptest::prelude::*;
 use yarrick::select::{Button, Camera, FlatView, GestureSettings, PointerAction, PointerInput};
-use yarrick::world::{HandOutput, KindId, Rank, Spot};
+use yarrick::world::{Footprint, HandOutput, KindId, Rank, Spot};
 use yarrick::{
     Action, Ground, Hand, Kind, Rect, Side, SideId, Terrain, UnitId, Vec2, When, World, WorldSetup,
 };
@@ -197,7 +197,7 @@ fn a_building_is_picked_by_the_ground_that_it_covers() {
         &[('.', Terrain::open("sand"))],
     );
     let house = Kind {
-        footprint_m: Some(Vec2::new(6.0, 2.0)),
+        footprint: Some(Footprint::of_size(Vec2::new(6.0, 2.0))),
         ..Kind::walker("salthouse", 0.9, 0.0)
     };
     let mut world = World::new(WorldSetup {

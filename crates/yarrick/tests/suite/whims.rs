@@ -7,7 +7,9 @@ use yarrick::ground::{Cell, Door, DoorId, Gait, GaitId, Link, Patch};
 use yarrick::motion::flock::{Flock, FlockParams, Zone, ZoneRole};
 use yarrick::motion::formation::{Form, Formation};
 use yarrick::motion::steering::Turning;
-use yarrick::world::{Appearance, Change, FlockChange, FlockId, KindId, OrderNo, Rank, Ticket};
+use yarrick::world::{
+    Appearance, Change, FlockChange, FlockId, KindId, Legs, OrderNo, Rank, Ticket,
+};
 use yarrick::{
     Action, Command, Ground, Kind, Side, SideId, Spot, Terrain, UnitId, Vec2, When, World,
     WorldSetup,
@@ -80,37 +82,33 @@ fn kinds() -> Vec<Kind> {
         damage,
         cooldown_s,
     };
-    let health = |health: f32, kind: Kind| Kind { health, ..kind };
     vec![
         Kind {
             rank: Rank::Worker,
-            ..health(15.0, Kind::walker("raker", 0.35, 1.8))
+            ..Kind::walker("raker", 0.35, 1.8).with_health(15.0)
         },
-        health(40.0, Kind::walker("warden", 0.4, 2.0)).armed(weapon(0.5, 4.0, 0.5)),
-        health(20.0, Kind::walker("slinger", 0.35, 1.9)).armed(weapon(5.0, 2.0, 0.7)),
-        Kind {
+        Kind::walker("warden", 0.4, 2.0)
+            .with_health(40.0)
+            .armed(weapon(0.5, 4.0, 0.5)),
+        Kind::walker("slinger", 0.35, 1.9)
+            .with_health(20.0)
+            .armed(weapon(5.0, 2.0, 0.7)),
+        Kind::walker("sledge", 0.6, 1.5).with_legs(Legs {
             acceleration: Some(2.0),
             turning: Turning::Driving { circle_m: 1.0 },
-            ..Kind::walker("sledge", 0.6, 1.5)
-        },
+            ..Legs::of_speed(1.5)
+        }),
+        Kind::walker("lurker", 0.4, 2.2)
+            .with_gait(GaitId(1))
+            .armed(weapon(0.4, 3.0, 0.6)),
+        Kind::walker("dunlin", 0.3, 4.0).with_gait(GaitId(2)),
         Kind {
-            gait: GaitId(1),
-            ..Kind::walker("lurker", 0.4, 2.2)
-        }
-        .armed(weapon(0.4, 3.0, 0.6)),
-        Kind {
-            gait: GaitId(2),
-            ..Kind::walker("dunlin", 0.3, 4.0)
-        },
-        Kind {
-            rank: Rank::Building,
             rallies: true,
-            footprint_m: Some(Vec2::new(3.0, 2.0)),
-            ..Kind::walker("yard", 1.0, 0.0)
+            ..Kind::building("yard", Vec2::new(3.0, 2.0))
         },
         Kind {
             rank: Rank::Deposit,
-            ..health(0.0, Kind::walker("pan", 0.6, 0.0))
+            ..Kind::walker("pan", 0.6, 0.0).with_health(0.0)
         },
     ]
 }

@@ -280,7 +280,7 @@ impl Measure {
                 order,
                 length_m,
             } => {
-                let speed = world.unit(*unit).map_or(0.0, |unit| unit.kind().speed);
+                let speed = world.unit(*unit).map_or(0.0, |unit| unit.kind().speed());
                 if let Some(taken) = self.orders.get_mut(order)
                     && speed > 0.0
                 {
@@ -321,7 +321,7 @@ impl Measure {
         let kind = unit.kind();
         if !world
             .ground()
-            .view(kind.gait)
+            .view(kind.body.gait)
             .disc_is_clear(at, unit.radius())
         {
             self.inside_closed += 1;
@@ -405,7 +405,7 @@ impl Tally {
             self.seen.push(unit.id());
             self.crossings_s.push(now_s);
             self.widths += f64::from(unit.radius() * 2.0);
-            self.speeds += f64::from(unit.kind().speed);
+            self.speeds += f64::from(unit.kind().speed());
         }
     }
 

@@ -96,7 +96,7 @@ pub(crate) fn close_in(
         *patience = Patience::default();
         return Closing::There;
     }
-    if state.kind_of(row).speed == 0.0 {
+    if state.kind_of(row).speed() == 0.0 {
         let why = Failure::OutOfRange;
         return Closing::Stranded { why };
     }

@@ -73,7 +73,7 @@ impl Engage {
 
     /// Whether the foe, or the unit in going after it, has got too far.
     fn is_off_the_leash(&self, state: &State, row: usize, target: usize) -> bool {
-        let notice = state.kind_of(row).notice_m;
+        let notice = state.kind_of(row).notice_m();
         let (at, radius) = match self.leash {
             Leash::Start(from) => {
                 let strayed = state.units.position[row].distance(from);
@@ -81,7 +81,10 @@ impl Engage {
             }
             Leash::Point(at) => (at, 0.0),
             Leash::Unit(ward) => match state.units.row(ward) {
-                Some(ward) => (state.units.position[ward], state.kind_of(ward).radius_m),
+                Some(ward) => (
+                    state.units.position[ward],
+                    state.kind_of(ward).body.radius_m,
+                ),
                 None => return true,
             },
         };

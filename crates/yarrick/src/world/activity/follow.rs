@@ -173,7 +173,7 @@ pub(crate) fn line_up(state: &State, activities: &[Activities], scratch: &mut Sc
     scratch.ring_m.clear();
     for of_target in followers.chunk_by(|a, b| a.target == b.target) {
         let target = state.units.row(of_target[0].target);
-        let around = target.map_or(0.0, |row| state.kind_of(row).radius_m);
+        let around = target.map_or(0.0, |row| state.kind_of(row).body.radius_m);
         let mut ring = Ring::first(around);
         for follower in of_target {
             let gap = ring.next_gap(state.units.radius[follower.row as usize]);

@@ -61,7 +61,7 @@ impl Behaviour for Guard {
         match state.units.row(self.ward) {
             Some(ward) => Alertness::AroundWard {
                 at: state.units.position[ward],
-                radius: state.kind_of(ward).radius_m,
+                radius: state.kind_of(ward).body.radius_m,
             },
             None => Alertness::Off,
         }

@@ -150,7 +150,7 @@ pub(crate) trait Behaviour {
 
     /// Whether units of a kind can carry it out.
     fn is_possible_for(&self, kind: &Kind) -> bool {
-        !self.needs().legs || kind.speed > 0.0
+        !self.needs().legs || kind.speed() > 0.0
     }
 
     /// Leaves nothing behind: it has ended, or is interrupted. What its legs are at, its successor decides.

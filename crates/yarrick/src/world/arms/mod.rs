@@ -85,7 +85,7 @@ struct Watch {
 fn watch(state: &State, row: usize, weapon: Weapon, alertness: Alertness) -> Option<Watch> {
     let kind = state.kind_of(row);
     let calm = state.no_chase_until.get(state.units.id[row]);
-    let chases = kind.speed > 0.0 && calm.is_none_or(|until| state.clock.tick >= *until);
+    let chases = kind.speed() > 0.0 && calm.is_none_or(|until| state.clock.tick >= *until);
     let stands = state.units.locomotion[row].stands();
     let around = |ward, notice_m, chases| {
         Some(Watch {
@@ -101,10 +101,10 @@ fn watch(state: &State, row: usize, weapon: Weapon, alertness: Alertness) -> Opt
     };
     match alertness {
         Alertness::Off => None,
-        Alertness::AroundItself if chases => around(None, kind.notice_m, true),
+        Alertness::AroundItself if chases => around(None, kind.notice_m(), true),
         Alertness::AroundItself => in_reach(true),
         Alertness::AroundWard { at, radius } if chases => {
-            around(Some((at, radius)), kind.notice_m, true)
+            around(Some((at, radius)), kind.notice_m(), true)
         }
         Alertness::AroundWard { .. } => in_reach(stands),
         Alertness::InReach { only_standing } => in_reach(stands || !only_standing),
@@ -143,7 +143,7 @@ fn choose(
         let other = number as usize;
         let kind = state.kind_of(other);
         let stances = &state.derived.stances;
-        if kind.health <= 0.0 || !stances.are_foes(side, state.units.side[other]) {
+        if kind.body.health <= 0.0 || !stances.are_foes(side, state.units.side[other]) {
             return None;
         }
         let gap = state.gap_m(row, other);

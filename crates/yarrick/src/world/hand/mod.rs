@@ -230,7 +230,9 @@ impl Hand {
             return Some(Spot::Unit(foe));
         }
         let stands_for_itself = |id: &UnitId| {
-            let walks = world.unit(*id).is_some_and(|unit| unit.kind().speed > 0.0);
+            let walks = world
+                .unit(*id)
+                .is_some_and(|unit| unit.kind().speed() > 0.0);
             !(walks && self.selection.contains(*id))
         };
         let under = world.under(&self.camera, at, 0.0);

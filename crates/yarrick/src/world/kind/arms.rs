@@ -1,4 +1,4 @@
-//! What a kind strikes with, and how far it looks for foes.
+//! What a kind strikes with.
 
 use super::Kind;
 use super::property::{Access, Number, Property, Sort, Unit, number};
@@ -23,26 +23,15 @@ const WEAPON: &[Number<Weapon>] = &[
     ),
 ];
 
-pub(super) const PROPERTIES: &[Property] = &[
-    Property::new(
-        "weapon",
-        "what it strikes with: `{ range = 6, damage = 3, cooldown = 1 }`, or `false` to take away that of its base",
-        "none",
-        Sort::Weapon(
-            Access {
-                get: |kind| kind.weapon,
-                set: Kind::set_weapon,
-            },
-            WEAPON,
-        ),
+pub(super) const PROPERTIES: &[Property] = &[Property::new(
+    "weapon",
+    "what it strikes with: `{ range = 6, damage = 3, cooldown = 1 }`, or `false` to take away that of its base",
+    "none",
+    Sort::Weapon(
+        Access {
+            get: |kind| kind.weapon,
+            set: Kind::set_weapon,
+        },
+        WEAPON,
     ),
-    Property::number(
-        "how far it notices foes, from edge to edge",
-        "its range and 5 m",
-        number!(
-            "notice",
-            Unit::METRES.between(0.0, Kind::MAX_NOTICE_M),
-            notice_m
-        ),
-    ),
-];
+)];

@@ -1,7 +1,32 @@
-//! What makes a kind a building.
+//! What makes a kind a building: the ground that it covers, and a place where those that come out of it go.
 
-use super::Kind;
 use super::property::{Access, Property, Sort, Unit};
+use super::{Body, Kind};
+use crate::geom::Vec2;
+use serde::{Deserialize, Serialize};
+
+/// The box that a kind takes up. It is what is picked, what ranges are measured to, and, if the kind cannot move, the
+/// ground that it closes: the radius of its body plays no part there.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+pub struct Footprint {
+    /// Its length along the facing and its width across it in metres, each from [`Body::MIN_RADIUS_M`] to
+    /// [`Body::MAX_RADIUS_M`].
+    pub size_m: Vec2,
+    /// Where its middle is, seen from the position of the unit: metres ahead and to the left, each at most
+    /// [`Body::MAX_RADIUS_M`]. A building turns about its position.
+    pub offset_m: Vec2,
+}
+
+impl Footprint {
+    /// A box of `size_m` metres, length by width, with the position of the unit in its middle.
+    #[must_use]
+    pub fn of_size(size_m: Vec2) -> Footprint {
+        Footprint {
+            size_m,
+            offset_m: Vec2::ZERO,
+        }
+    }
+}
 
 pub(super) const PROPERTIES: &[Property] = &[
     Property::new(
@@ -10,10 +35,10 @@ pub(super) const PROPERTIES: &[Property] = &[
         "round; the square round its radius for a building that cannot move",
         Sort::Pair(
             Access {
-                get: |kind| kind.footprint_m,
-                set: |kind, footprint| kind.footprint_m = footprint,
+                get: |kind| Some(kind.footprint?.size_m),
+                set: |kind, size| kind.footprint = size.map(Footprint::of_size),
             },
-            Unit::METRES.between(Kind::MIN_RADIUS_M, Kind::MAX_RADIUS_M),
+            Unit::METRES.between(Body::MIN_RADIUS_M, Body::MAX_RADIUS_M),
             "numbers [length, width]",
         ),
     ),
@@ -23,13 +48,14 @@ pub(super) const PROPERTIES: &[Property] = &[
         "`[0, 0]`",
         Sort::Pair(
             Access {
-                get: |kind| Some(kind.footprint_offset_m),
-                set: |kind, offset| kind.footprint_offset_m = offset.unwrap_or_default(),
+                get: |kind| Some(kind.footprint?.offset_m),
+                set: set_offset,
             },
-            Unit::METRES.between(-Kind::MAX_RADIUS_M, Kind::MAX_RADIUS_M),
+            Unit::METRES.between(-Body::MAX_RADIUS_M, Body::MAX_RADIUS_M),
             "numbers [ahead, left]",
         ),
-    ),
+    )
+    .needing("a footprint"),
     Property::new(
         "rallies",
         "whether it has a rally point",
@@ -40,3 +66,13 @@ pub(super) const PROPERTIES: &[Property] = &[
         }),
     ),
 ];
+
+/// Shifts the footprint that the kind has, or that follows from its rank and radius.
+fn set_offset(kind: &mut Kind, offset: Option<Vec2>) {
+    let offset_m = offset.unwrap_or_default();
+    let footprint = kind.footprint_or_square();
+    kind.footprint = footprint.map(|footprint| Footprint {
+        offset_m,
+        ..footprint
+    });
+}

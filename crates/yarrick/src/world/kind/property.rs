@@ -1,7 +1,7 @@
 //! What a property of a kind is: the key by which scenario files know it, what it may be, and where a [`Kind`] has it.
 //!
-//! Each property is declared once, in the file of what it belongs to: [`body`](super::body), [`legs`](super::legs),
-//! [`arms`](super::arms), [`building`](super::building). The reader of scenario files, `based_on`, the check of ranges,
+//! Each property is declared once, in the file of the part that it belongs to: [`body`](super::body),
+//! [`legs`](super::legs), [`arms`](super::arms), [`senses`](super::senses), [`building`](super::building). The reader of scenario files, `based_on`, the check of ranges,
 //! the writer and the table in the guide follow from the declaration.
 
 use super::{Kind, KindError};
@@ -20,6 +20,8 @@ pub struct Property {
     pub default: Option<&'static str>,
     /// What it may be, where that is not all that its sort of value can be.
     pub(crate) also: &'static str,
+    /// What a kind has to have before it has a use for it; empty if every kind has.
+    pub(crate) needs: &'static str,
     pub(crate) sort: Sort,
 }
 
@@ -56,14 +58,27 @@ pub(crate) struct Number<T> {
     pub(crate) set: fn(&mut T, f64),
 }
 
-/// A number that is a field: `number!("height", range, height_m)`.
+/// A number that is a field: `number!("height", range, body.height_m)`; or a field of a part that not every kind has:
+/// `number!("braking", range, legs?.braking)`. Set, it is for those that have the part.
 macro_rules! number {
-    ($key:literal, $range:expr, $field:ident) => {
+    ($key:literal, $range:expr, $part:ident?.$field:ident) => {
         $crate::world::kind::property::Number {
             key: $key,
             range: $range,
-            get: |of| Some(of.$field.into()),
-            set: |of, value| of.$field = value as f32,
+            get: |of| Some(of.$part?.$field.into()),
+            set: |of, value| {
+                if let Some(part) = &mut of.$part {
+                    part.$field = value as f32;
+                }
+            },
+        }
+    };
+    ($key:literal, $range:expr, $($field:ident).+) => {
+        $crate::world::kind::property::Number {
+            key: $key,
+            range: $range,
+            get: |of| Some(of.$($field).+.into()),
+            set: |of, value| of.$($field).+ = value as f32,
         }
     };
 }
@@ -148,6 +163,7 @@ impl Property {
             about,
             default: Some(default),
             also: "",
+            needs: "",
             sort,
         }
     }
@@ -173,6 +189,11 @@ impl Property {
     /// The same property, of which more is to be said about what is allowed.
     pub(super) const fn also(self, also: &'static str) -> Property {
         Property { also, ..self }
+    }
+
+    /// The same property, for kinds that have something.
+    pub(super) const fn needing(self, needs: &'static str) -> Property {
+        Property { needs, ..self }
     }
 
     /// What it may be, for people.

@@ -100,7 +100,7 @@ impl State {
         let (at, radius) = (self.units.position[row], self.units.radius[row]);
         let id = self.units.id[row];
         // What cannot move stays where it is, a building on the ground that it has closed itself.
-        if self.kind_of(row).speed > 0.0
+        if self.kind_of(row).speed() > 0.0
             && area.touches_disc(at, radius)
             && !self.ground_view(row).disc_is_clear(at, radius)
             && !self.trapped.contains(&id)

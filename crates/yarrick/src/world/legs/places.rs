@@ -86,7 +86,7 @@ pub(crate) fn assign_places(
 fn ticks_to(state: &State, members: &[Member], party: &Party, goal: Vec2) -> u64 {
     let ticks = party.members.iter().map(|&member| {
         let Member { row, from } = members[member];
-        let step = state.kind_of(row).speed * state.tick_s();
+        let step = state.kind_of(row).speed() * state.tick_s();
         // What cannot walk never comes: a cast of infinity saturates.
         (from.distance(goal) / step) as u32
     });

@@ -99,7 +99,7 @@ pub(crate) fn aspect(state: &State, side: SideId, spot: Spot) -> Option<Aspect> 
     }
     let stance = state.derived.stances.between(side, state.units.side[row]);
     Some(match stance {
-        Stance::Foe if kind.health > 0.0 => Aspect::Foe,
+        Stance::Foe if kind.body.health > 0.0 => Aspect::Foe,
         Stance::Own | Stance::Ally if kind.rank == Rank::Building => Aspect::Building,
         Stance::Own | Stance::Ally => Aspect::Friend,
         Stance::Foe | Stance::Neutral => Aspect::Other,

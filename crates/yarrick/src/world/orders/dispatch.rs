@@ -328,7 +328,7 @@ impl Dispatch<'_> {
     /// Ends all orders of a unit that has become another kind, if that kind cannot carry out one of them.
     pub(crate) fn drop_what_it_cannot_do(&mut self, row: usize) {
         let kind = self.state.kind_of(row);
-        let (walks, strikes) = (kind.speed > 0.0, kind.weapon.is_some());
+        let (walks, strikes) = (kind.speed() > 0.0, kind.weapon.is_some());
         if self.has_any(row, |activity| !activity.look().is_possible_for(kind)) {
             self.abandon(row, Outcome::Stopped);
         }

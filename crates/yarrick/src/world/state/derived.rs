@@ -4,7 +4,7 @@ use super::ground_digest::GroundDigest;
 use super::rules::Rules;
 use crate::ground::{ClearanceMap, GaitId, Ground};
 use crate::world::ids::SideId;
-use crate::world::kind::Kind;
+use crate::world::kind::{Body, Kind};
 use crate::world::sides::Stances;
 
 /// What is worked out from the rest of the state.
@@ -35,11 +35,18 @@ impl Derived {
         let mut clearances = Vec::new();
         let mut clearance_of = Vec::with_capacity(rules.kinds.len());
         for kind in &rules.kinds {
-            let class = (kind.gait, ClearanceMap::class_of(ground, kind.radius_m));
+            let class = (
+                kind.body.gait,
+                ClearanceMap::class_of(ground, kind.body.radius_m),
+            );
             let known = classes.iter().position(|known| *known == class);
             let at = known.unwrap_or_else(|| {
                 classes.push(class);
-                clearances.push(ClearanceMap::for_gait(ground, kind.gait, kind.radius_m));
+                clearances.push(ClearanceMap::for_gait(
+                    ground,
+                    kind.body.gait,
+                    kind.body.radius_m,
+                ));
                 clearances.len() - 1
             });
             clearance_of.push(at as u16);
@@ -49,8 +56,8 @@ impl Derived {
             clearances,
             clearance_of,
             stances,
-            widest: most(Kind::disc_m).max(Kind::MIN_RADIUS_M),
-            tallest: most(|kind| kind.height_m),
+            widest: most(Kind::disc_m).max(Body::MIN_RADIUS_M),
+            tallest: most(|kind| kind.body.height_m),
             farthest: most(Kind::reach_m),
             rules_digest: rules.digest(),
             ground_digest: GroundDigest::new(ground),

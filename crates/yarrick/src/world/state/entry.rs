@@ -51,7 +51,7 @@ impl State {
         if self.units.len() >= MAX_UNITS {
             return Err(NoEntry::Full);
         }
-        let body = (known.disc_m(), known.health);
+        let body = (known.disc_m(), known.body.health);
         Ok(UnitRow::new(kind, side, body, pose))
     }
 
@@ -64,10 +64,10 @@ impl State {
         but: Option<usize>,
     ) -> Result<(), NoRoom> {
         let (at, kind) = (pose.position, self.kind(kind));
-        let view = self.ground.view(kind.gait);
+        let view = self.ground.view(kind.body.gait);
         let Some(block) = kind.footprint_at(at, pose.facing) else {
-            let is_clear = view.disc_is_clear(at, kind.radius_m);
-            let on_the_map = self.ground.bounds().grown(-kind.radius_m).contains(at);
+            let is_clear = view.disc_is_clear(at, kind.body.radius_m);
+            let on_the_map = self.ground.bounds().grown(-kind.body.radius_m).contains(at);
             return match (is_clear, on_the_map) {
                 (true, _) => Ok(()),
                 (false, true) => Err(NoRoom::ClosedGround { at }),

@@ -170,7 +170,7 @@ impl State {
 
     /// The ground as the unit in a row finds it.
     pub(crate) fn ground_view(&self, row: usize) -> GroundView<'_> {
-        self.ground.view(self.kind_of(row).gait)
+        self.ground.view(self.kind_of(row).body.gait)
     }
 
     /// The clearance map of the unit in a row.
@@ -223,7 +223,7 @@ impl State {
     /// The top speed of the unit in a row on the ground where it stands, in metres a second.
     pub(crate) fn top_speed(&self, row: usize) -> f32 {
         let here = self.ground_view(row).speed_at(self.units.position[row]);
-        self.kind_of(row).speed * here
+        self.kind_of(row).speed() * here
     }
 }
 

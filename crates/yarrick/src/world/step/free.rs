@@ -32,7 +32,7 @@ fn walk_out(state: &mut State, row: usize) -> bool {
             return true;
         }
     }
-    let speed = state.kind_of(row).speed;
+    let speed = state.kind_of(row).speed();
     let free = nearest_free(state.ground_view(row), state.clearance(row), radius, from);
     let Some(free) = free.filter(|_| speed > 0.0) else {
         return true;

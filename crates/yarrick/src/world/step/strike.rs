@@ -27,7 +27,7 @@ pub(super) fn run(state: &mut State, scratch: &mut Scratch, events: &mut Events)
 fn strike(state: &mut State, events: &mut Events, row: usize) -> Option<Blow> {
     let target = state.units.row(state.units.aim[row]?.foe)?;
     let kind = state.kind_of(row);
-    let (weapon, turn_rate) = (kind.weapon?, kind.turn_rate);
+    let (weapon, turn_rate) = (kind.weapon?, kind.body.turn_rate);
     if state.gap_m(row, target) > weapon.range_m {
         return None;
     }

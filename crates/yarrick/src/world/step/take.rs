@@ -133,7 +133,7 @@ fn spawn(
 
 /// Sets the health of a unit, in points, within what its kind has. It dies where none are left.
 fn set_health(dispatch: &mut Dispatch<'_>, row: usize, health: f32, by: Option<UnitId>) -> Made {
-    let most = dispatch.state.kind_of(row).health;
+    let most = dispatch.state.kind_of(row).body.health;
     let unit = dispatch.state.units.id[row];
     if most <= 0.0 {
         return Err(Refusal::CannotBeHarmed);
@@ -200,7 +200,7 @@ fn change_kind(dispatch: &mut Dispatch<'_>, unit: UnitId, kind: KindId) -> Made 
     let Some(becomes) = state.rules.kinds.get(usize::from(kind.0)) else {
         return Err(Refusal::NoSuchKind);
     };
-    let (radius, health) = (becomes.disc_m(), becomes.health);
+    let (radius, health) = (becomes.disc_m(), becomes.body.health);
     let pose = Pose {
         position: state.units.position[row],
         facing: state.units.facing[row],
@@ -210,7 +210,7 @@ fn change_kind(dispatch: &mut Dispatch<'_>, unit: UnitId, kind: KindId) -> Made 
         state.cover_ground(unit, true);
         return Err(Refusal::NoRoom(why));
     }
-    let had = state.kind_of(row).health;
+    let had = state.kind_of(row).body.health;
     let part = if had > 0.0 {
         state.units.health[row] / had
     } else {

@@ -192,7 +192,7 @@ fn trade(state: &mut State, a: usize, b: usize) {
 /// Sends a unit to another place of its group: by a new last leg where that is clear, else by a new route.
 fn lead(state: &mut State, row: usize, to: Vec2) {
     let (at, radius) = (state.units.position[row], state.units.radius[row]);
-    let view = state.ground.view(state.kind_of(row).gait);
+    let view = state.ground.view(state.kind_of(row).body.gait);
     let Locomotion::Walking(walk) = &mut state.units.locomotion[row] else {
         return;
     };

@@ -42,7 +42,7 @@ pub(super) fn flaw_of_victim(state: &State, side: SideId, action: &Action) -> Op
     if !is_foe(state, side, target) {
         return Some(Refusal::NotAFoe);
     }
-    (state.kind_of(row).health <= 0.0).then_some(Refusal::CannotBeHarmed)
+    (state.kind_of(row).body.health <= 0.0).then_some(Refusal::CannotBeHarmed)
 }
 
 /// Whether a unit is a foe to a side.
@@ -58,7 +58,7 @@ pub(super) fn anybody(_: &Asked<'_>, _: &Action) -> Result<(), Refusal> {
 
 /// Units that move can do it.
 pub(super) fn walkers(asked: &Asked<'_>, _: &Action) -> Result<(), Refusal> {
-    if asked.state.kind_of(asked.row).speed > 0.0 {
+    if asked.state.kind_of(asked.row).speed() > 0.0 {
         Ok(())
     } else {
         Err(Refusal::CannotMove)

@@ -21,6 +21,7 @@ fn is_on_link(state: &State, row: usize) -> bool {
 
 fn drive_one(state: &State, moves: &mut Moves, row: usize) {
     let kind = state.kind_of(row);
+    let Some(legs) = kind.legs else { return };
     let tick_s = state.tick_s();
     let now = Driven {
         velocity: state.units.velocity[row],
@@ -32,10 +33,10 @@ fn drive_one(state: &State, moves: &mut Moves, row: usize) {
     }
     let how = Drive {
         speed: moves.limits[row] / tick_s,
-        acceleration: kind.acceleration.unwrap_or(f32::INFINITY),
-        braking: kind.braking,
-        turn_rate: kind.turn_rate,
-        turning: kind.turning,
+        acceleration: legs.acceleration.unwrap_or(f32::INFINITY),
+        braking: legs.braking,
+        turn_rate: kind.body.turn_rate,
+        turning: legs.turning,
     };
     let next = drive(now, wish, None, &how, tick_s);
     if next.velocity != wish {
@@ -44,7 +45,7 @@ fn drive_one(state: &State, moves: &mut Moves, row: usize) {
         // It may no longer be on its path.
         moves.turned[row] = true;
     }
-    if kind.turning != Turning::Free {
+    if legs.turning != Turning::Free {
         moves.faces[row] = Some(next.facing);
     }
 }

@@ -52,7 +52,7 @@ fn remember_poses(state: &mut State) {
 /// Carries a unit over a link, past walls and others: at its own speed on plain ground.
 fn cross(state: &mut State, row: usize) {
     let (from, kind) = (state.units.position[row], state.units.kind[row]);
-    let most = state.kind(kind).speed * state.tick_s();
+    let most = state.kind(kind).speed() * state.tick_s();
     let Locomotion::Walking(walk) = &mut state.units.locomotion[row] else {
         return;
     };
@@ -86,7 +86,7 @@ fn face(state: &mut State, row: usize, step: Vec2) {
 
 /// Turns a unit towards a direction, in radians, as fast as it can.
 fn look(state: &mut State, row: usize, heading: f32) {
-    let limit = state.kind_of(row).turn_rate * state.tick_s();
+    let limit = state.kind_of(row).body.turn_rate * state.tick_s();
     let facing = &mut state.units.facing[row];
     *facing = angle::turn_towards(*facing, heading, limit);
 }
@@ -108,7 +108,7 @@ fn step_on(state: &mut State, moves: &Moves, row: usize) {
     let on_course = at == moves.wanted[row] && !moves.turned[row];
     let next = moves.next[row];
     let thinks = state.thinks_now(row);
-    let gait = state.kind_of(row).gait;
+    let gait = state.kind_of(row).body.gait;
     let view = state.ground.view(gait);
     let Locomotion::Walking(walk) = &mut state.units.locomotion[row] else {
         return;

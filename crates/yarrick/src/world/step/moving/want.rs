@@ -35,7 +35,7 @@ pub(super) fn want(state: &State, near: &Near, moves: &mut Moves) {
             // One that stands firm does not let itself be pushed.
             _ if state.units.stands_firm[row] || is_at_work(state, row) => {}
             _ => {
-                let speed = state.kind_of(row).speed;
+                let speed = state.kind_of(row).speed();
                 moves.limits[row] = speed * state.tick_s();
                 come_back(state, near, moves, row);
             }
@@ -57,7 +57,7 @@ fn step_to_slot(state: &State, row: usize, slot: Slot) -> Vec2 {
     let (top, tick_s) = (state.top_speed(row), state.tick_s());
     let way = slot.at - state.units.position[row];
     // In its slot it goes as the formation goes; the farther off, the faster, as far as it can brake again.
-    let braking = state.kind_of(row).braking;
+    let braking = state.kind_of(row).braking();
     let most = slot.pace.max(braked_speed(way.length(), top, braking));
     let speed = (way.length() * CLOSE_UP + slot.pace).min(most).min(top);
     (way.normalize_or_zero() * speed * tick_s).clamp_length_max(way.length())
@@ -113,7 +113,7 @@ fn stride(state: &State, moves: &mut Moves, row: usize, walk: &Walk) {
 /// How fast a unit walks that could walk at `top` metres a second, and has to stop at the end of its way.
 fn pace(state: &State, row: usize, walk: &Walk, top: f32) -> f32 {
     let left = walk.left(state.units.position[row]) - walk.target().short_m();
-    let braked = braked_speed(left, top, state.kind_of(row).braking);
+    let braked = braked_speed(left, top, state.kind_of(row).braking());
     match walk.target() {
         // A unit that goes on elsewhere afterwards need not slow down.
         MoveTarget::Place(_) if state.units.passes_through[row] => top,
