@@ -1,28 +1,29 @@
 //! A tick in which nothing is ordered allocates nothing, however many walk, and on more than one thread.
 
+use stats_alloc::{INSTRUMENTED_SYSTEM, Region, StatsAlloc};
+use std::alloc::System;
 use yarrick::{
     Action, Command, Ground, Kind, Side, SideId, Terrain, UnitId, Vec2, When, World, WorldSetup,
 };
 
 #[global_allocator]
-static ALLOCATOR: dhat::Alloc = dhat::Alloc;
+static ALLOCATOR: &StatsAlloc<System> = &INSTRUMENTED_SYSTEM;
 
 /// Ticks that are looked at.
-const TICKS: u64 = 200;
+const TICKS: usize = 200;
 
 /// A pool queues what is handed in to it in blocks of 63 entries, and a tick hands in one.
-const PER_BLOCK: u64 = 63;
+const PER_BLOCK: usize = 63;
 
 #[test]
 fn a_steady_tick_allocates_nothing() {
-    let _profiler = dhat::Profiler::builder().testing().build();
     assert_eq!(blocks_of_steady_ticks(100, 1), 0);
     let on_two = blocks_of_steady_ticks(1000, 2);
     assert!(on_two <= TICKS.div_ceil(PER_BLOCK), "{on_two}");
 }
 
 /// How many blocks of memory are allocated while some units walk and nothing is ordered.
-fn blocks_of_steady_ticks(count: usize, threads: usize) -> u64 {
+fn blocks_of_steady_ticks(count: usize, threads: usize) -> usize {
     let ground = Ground::from_rows(
         1.0,
         &["................................................................"; 64],
@@ -55,14 +56,14 @@ fn blocks_of_steady_ticks(count: usize, threads: usize) -> u64 {
     for _ in 0..60 {
         world.step();
     }
-    let before = dhat::HeapStats::get();
+    let region = Region::new(ALLOCATOR);
     for _ in 0..TICKS {
         world.step();
     }
-    let after = dhat::HeapStats::get();
+    let stats = region.change();
     assert!(
         world.units().any(|unit| unit.velocity() != Vec2::ZERO),
         "they walk"
     );
-    after.total_blocks - before.total_blocks
+    stats.allocations + stats.reallocations
 }

@@ -77,9 +77,14 @@ fn two_hundred_settle_round_a_point_and_stay_still() {
 
 #[test]
 fn a_flock_keeps_to_its_pen_and_its_turns_and_goes_between_a_lure_and_a_scare() {
-    let figures = measured("flocks/mudhole.toml", &["--until", "112", "--threads", "2"]);
+    // A quarter of the flock shows it as well.
+    let whole = include_str!("../../../../scenarios/flocks/mudhole.toml");
+    let folder = tempfile::tempdir().unwrap();
+    let path = folder.path().join("mudhole.toml");
+    std::fs::write(&path, whole.replace("count = 2000", "count = 500")).unwrap();
+    let figures = measured(path.to_str().unwrap(), &["--until", "112"]);
     let flock = &figures["flocks"][0];
-    assert_eq!(flock["members"], 2000);
+    assert_eq!(flock["members"], 500);
     assert_eq!(flock["left_pen"], 0);
     let (turn, limit) = (&flock["sharpest_turn_deg_s"], &flock["turn_limit_deg_s"]);
     assert!(number(turn) <= number(limit) * 1.01, "{turn} of {limit}");
@@ -94,9 +99,9 @@ fn a_flock_keeps_to_its_pen_and_its_turns_and_goes_between_a_lure_and_a_scare() 
         let found = looks(zone).into_iter().find(|look| look.0 >= time_s);
         found.unwrap().1
     };
-    assert!(at(0, 59.0) > 1900.0, "the mudhole has drawn them");
+    assert!(at(0, 59.0) > 475.0, "the mudhole has drawn them");
     let scared = looks(1).iter().map(|look| look.1).fold(0.0, f64::max);
-    assert!(scared > 500.0, "the torch came upon {scared}");
-    assert!(at(1, 90.0) < 200.0, "those in its reach have left");
-    assert!(at(0, 111.0) > 1900.0, "and come back");
+    assert!(scared > 125.0, "the torch came upon {scared}");
+    assert!(at(1, 90.0) < 50.0, "those in its reach have left");
+    assert!(at(0, 111.0) > 475.0, "and come back");
 }

@@ -113,6 +113,6 @@ pub(crate) trait Fixed {
 
 impl<T: Serialize> Fixed for T {
     fn bytes(&self) -> Vec<u8> {
-        postcard::to_stdvec(self).unwrap_or_default()
+        postcard::to_extend(self, Vec::new()).unwrap_or_default()
     }
 }

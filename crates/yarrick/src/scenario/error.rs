@@ -53,23 +53,19 @@ impl Diagnostic {
 }
 
 /// The name that a misspelt one was most likely meant to be.
-pub(super) fn nearest_name<'a>(
-    given: &str,
-    known: impl IntoIterator<Item = &'a str>,
-) -> Option<&'a str> {
+pub(super) fn nearest_name<'a>(given: &str, known: &[&'a str]) -> Option<&'a str> {
     let most = (given.chars().count() / 3).max(1);
     known
-        .into_iter()
-        .map(|name| (strsim::damerau_levenshtein(given, name), name))
+        .iter()
+        .map(|&name| (strsim::damerau_levenshtein(given, name), name))
         .filter(|(distance, _)| *distance <= most)
         .min()
         .map(|(_, name)| name)
 }
 
 /// `"a"`, `"b"` or `"c"`, for messages: all of them, since the one that is wanted may be the last.
-pub(super) fn one_of<'a>(names: impl IntoIterator<Item = &'a str>) -> String {
-    let names = names.into_iter().map(|name| format!("{name:?}"));
-    let names: Vec<String> = names.collect();
+pub(super) fn one_of(names: &[&str]) -> String {
+    let names: Vec<String> = names.iter().map(|name| format!("{name:?}")).collect();
     match names.as_slice() {
         [] => "nothing".to_owned(),
         [one] => one.clone(),

@@ -203,7 +203,7 @@ pub(super) fn read_grid(
             if class.is_none() && !unknown.contains(&symbol) {
                 unknown.push(symbol);
                 let names: Vec<String> = symbols.iter().map(char::to_string).collect();
-                let names = one_of(names.iter().map(String::as_str));
+                let names = one_of(&names.iter().map(String::as_str).collect::<Vec<_>>());
                 let message = format!("the legend has no entry for {symbol:?}; it has {names}");
                 context.note(Diagnostic::new(character(at, byte, symbol), message));
             }

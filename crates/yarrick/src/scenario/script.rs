@@ -249,7 +249,7 @@ fn read_door(table: &Table<'_>, ground: Option<&Ground>) -> Option<ScriptAct> {
     let Some(number) = names().position(|known| known == name) else {
         let known: Vec<&str> = names().collect();
         let context = table.context();
-        context.note_unknown(&door.span, "door", name, known.into_iter());
+        context.note_unknown(&door.span, "door", name, known);
         return None;
     };
     Some(ScriptAct::Ground(GroundChange::Door {
@@ -308,7 +308,7 @@ fn read_terrain(table: &Table<'_>, ground: &Ground) -> Option<u8> {
     if found.is_none() {
         let known: Vec<&str> = names().collect();
         let context = table.context();
-        context.note_unknown(&field.span, "terrain", name, known.into_iter());
+        context.note_unknown(&field.span, "terrain", name, known);
     }
     found.map(|terrain| terrain as u8)
 }

@@ -54,10 +54,11 @@ impl<'a> Context<'a> {
         span: &Span,
         what: &str,
         given: &str,
-        known: impl Iterator<Item = &'n str> + Clone,
+        known: impl IntoIterator<Item = &'n str>,
     ) {
+        let mut known = known.into_iter().peekable();
         // Where there are none at all, that is the error, and noted once.
-        if known.clone().next().is_none() {
+        if known.peek().is_none() {
             return;
         }
         // In a file that is wrong throughout, looking for what was meant would take too long.
@@ -65,10 +66,15 @@ impl<'a> Context<'a> {
             let message = format!("there is no {what} {given:?}");
             return self.note(Diagnostic::new(span.clone(), message));
         }
-        let known_names = one_of(known.clone());
+        self.note_none_of(span, what, given, &known.collect::<Vec<&str>>());
+    }
+
+    fn note_none_of(&self, span: &Span, what: &str, given: &str, known: &[&str]) {
+        let known_names = one_of(known);
         let message = format!("there is no {what} {given:?}; there is {known_names}");
         let error = Diagnostic::new(span.clone(), message);
-        self.note(match nearest_name(given, known.take(2000)) {
+        let first = &known[..known.len().min(2000)];
+        self.note(match nearest_name(given, first) {
             Some(name) => error.with_fix(format!("did you mean {name:?}?")),
             None => error,
         });
@@ -195,17 +201,16 @@ impl<'a> Table<'a> {
             let message = format!(
                 "{key:?} is not a key of {}; allowed here: {}",
                 self.what,
-                one_of(known.iter().copied())
+                one_of(&known)
             );
             let error = Diagnostic::new(at, message);
-            self.context
-                .note(match nearest_name(key, known.iter().copied()) {
-                    Some(name) => error.with_fix(format!("did you mean {name:?}?")),
-                    None if key == "include" => {
-                        error.with_fix("put it at the top of the file, before any [table]")
-                    }
-                    None => error,
-                });
+            self.context.note(match nearest_name(key, &known) {
+                Some(name) => error.with_fix(format!("did you mean {name:?}?")),
+                None if key == "include" => {
+                    error.with_fix("put it at the top of the file, before any [table]")
+                }
+                None => error,
+            });
         }
     }
 }
@@ -417,11 +422,16 @@ impl<'a> Field<'a> {
         let given = self.value.and_then(DeValue::as_str);
         let found = choices.iter().find(|(word, _)| Some(*word) == given);
         if found.is_none() {
-            let words = choices.iter().map(|(word, _)| *word);
-            let fix = given.and_then(|given| nearest_name(given, words.clone()));
-            self.note_kind_with(&one_of(words), fix);
+            let words: Vec<&str> = choices.iter().map(|(word, _)| *word).collect();
+            self.note_no_choice(&words);
         }
         found.map(|(_, value)| *value)
+    }
+
+    fn note_no_choice(&self, words: &[&str]) {
+        let given = self.value.and_then(DeValue::as_str);
+        let fix = given.and_then(|given| nearest_name(given, words));
+        self.note_kind_with(&one_of(words), fix);
     }
 
     /// Lines of text, from a list or from one text of several lines, each with its place.

@@ -236,6 +236,9 @@ mod any {
     }
 
     proptest! {
+        // Each a crowd for eight seconds.
+        #![proptest_config(ProptestConfig { cases: 128, failure_persistence: None, ..ProptestConfig::default() })]
+
         #[test]
         fn random_crowds_stay_out_of_walls_within_their_speeds_and_are_numbers(
             cells in proptest::collection::vec(proptest::bool::weighted(0.12), 240), bodies in bodies(),

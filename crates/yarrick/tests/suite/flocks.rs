@@ -163,6 +163,11 @@ proptest! {
             }
         }
     }
+}
+
+proptest! {
+    // Thousands of members a case.
+    #![proptest_config(ProptestConfig { cases: 48, failure_persistence: None, ..ProptestConfig::default() })]
 
     #[test]
     fn threads_do_not_change_a_bit(params in params(), mut places in places(), threads in 2_usize..20) {

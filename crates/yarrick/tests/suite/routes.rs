@@ -420,7 +420,7 @@ proptest! {
                 continue;
             };
             for leg in route.points.windows(2) {
-                let count = (leg[0].distance(leg[1]) * 20.0) as usize + 1;
+                let count = (leg[0].distance(leg[1]) * 8.0) as usize + 1;
                 for k in 0..=count {
                     let at = leg[0].lerp(leg[1], k as f32 / count as f32);
                     prop_assert!(ground.disc_is_clear(at, radius - 1e-3), "{at}");

@@ -42,7 +42,7 @@ impl<const BLOCK: usize> fmt::Debug for Digest<BLOCK> {
 impl Digest {
     /// The bytes that a value adds, to compare it with another.
     pub(crate) fn bytes_of<T: Serialize>(value: &T) -> Vec<u8> {
-        postcard::to_stdvec(value).unwrap_or_default()
+        postcard::to_extend(value, Vec::new()).unwrap_or_default()
     }
 }
 
