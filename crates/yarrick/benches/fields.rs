@@ -184,5 +184,5 @@ fn mend(name: &str, mut ground: Ground) {
             fresh.left_m(&clearance, cell)
         );
     }
-    measure::told(&format!("{name}: field"), ours, theirs);
+    measure::report(&format!("{name}: field"), ours, theirs);
 }

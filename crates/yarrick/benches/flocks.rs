@@ -115,7 +115,7 @@ fn against_index(name: &str, places: &[Vec2]) {
             black_box(by_index(places, &velocities, &params));
         }));
     }
-    measure::told(name, ours, theirs);
+    measure::report(name, ours, theirs);
 }
 
 /// Both see the same, and the rules come to the same.

@@ -43,7 +43,7 @@ fn stage(name: &str, ticks: usize) {
             black_box(world.step());
         }));
     }
-    measure::told(name, ours, bare);
+    measure::report(name, ours, bare);
 }
 
 /// Most get to the same places: whoever turns on a foe in this tick, or is done with one, knows more than the kernels.

@@ -51,7 +51,7 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
             done += world.step().iter().filter(ended).count();
         }
         if second % 6 == 0 {
-            println!("{second:>2} s  {}", told(&world));
+            println!("{second:>2} s  {}", described(&world));
         }
         if second == 12 {
             explain_motion(&world)?;
@@ -90,7 +90,7 @@ fn explain_motion(world: &World) -> Result<(), &'static str> {
 }
 
 /// How wide the group is, and how well it keeps its shape.
-fn told(world: &World) -> String {
+fn described(world: &World) -> String {
     let y = || world.units().map(|unit| unit.position().y);
     let width = y().fold(0.0, f32::max) - y().fold(f32::INFINITY, f32::min);
     let Some(march) = world.marches().find(|march| march.guide.is_some()) else {

@@ -58,7 +58,7 @@ fn main() -> Answer {
         let clearance = ClearanceMap::for_gait(&ground, gait, RADIUS_M);
         let route = router.find(&ground, &clearance, RADIUS_M, pen, yard)?;
         let name = &ground.gaits()[usize::from(gait.0)].name;
-        println!("{name}: {}", told(&route));
+        println!("{name}: {}", described(&route));
     }
 
     // The same on foot with the corners rounded, for walking that looks natural.
@@ -79,7 +79,7 @@ fn main() -> Answer {
     clearance.repair(&ground, changed);
     let route = router.find(&ground, &clearance, RADIUS_M, pen, yard)?;
     if let (Some(why), Some(barrier)) = (route.short, route.barrier) {
-        println!("shut: {why}, behind {barrier:?}; {}", told(&route));
+        println!("shut: {why}, behind {barrier:?}; {}", described(&route));
     }
     Ok(())
 }
@@ -148,7 +148,7 @@ fn plan_within_a_budget(
     Ok(())
 }
 
-fn told(route: &Route) -> String {
+fn described(route: &Route) -> String {
     let points = route
         .points
         .iter()

@@ -3,7 +3,8 @@
 use stats_alloc::{INSTRUMENTED_SYSTEM, Region, StatsAlloc};
 use std::alloc::System;
 use yarrick::{
-    Action, Command, Ground, Kind, Side, SideId, Terrain, UnitId, Vec2, When, World, WorldSetup,
+    Action, Command, Ground, Kind, Side, SideId, Terrain, Threads, UnitId, Vec2, When, World,
+    WorldSetup,
 };
 
 #[global_allocator]
@@ -12,18 +13,20 @@ static ALLOCATOR: &StatsAlloc<System> = &INSTRUMENTED_SYSTEM;
 /// Ticks that are looked at.
 const TICKS: usize = 200;
 
-/// A pool queues what is handed in to it in blocks of 63 entries, and a tick hands in one.
+/// A pool queues what comes from outside in blocks of 63 entries, and a tick hands in one.
 const PER_BLOCK: usize = 63;
 
 #[test]
 fn a_steady_tick_allocates_nothing() {
-    assert_eq!(blocks_of_steady_ticks(100, 1), 0);
-    let on_two = blocks_of_steady_ticks(1000, 2);
-    assert!(on_two <= TICKS.div_ceil(PER_BLOCK), "{on_two}");
+    assert_eq!(blocks_of_steady_ticks(100, &Threads::new(1)), 0);
+    let two = Threads::new(2);
+    assert_eq!(two.run(|| blocks_of_steady_ticks(1000, &two)), 0);
+    let from_outside = blocks_of_steady_ticks(1000, &two);
+    assert!(from_outside <= TICKS.div_ceil(PER_BLOCK), "{from_outside}");
 }
 
 /// How many blocks of memory are allocated while some units walk and nothing is ordered.
-fn blocks_of_steady_ticks(count: usize, threads: usize) -> usize {
+fn blocks_of_steady_ticks(count: usize, threads: &Threads) -> usize {
     let ground = Ground::from_rows(
         1.0,
         &["................................................................"; 64],
@@ -35,7 +38,7 @@ fn blocks_of_steady_ticks(count: usize, threads: usize) -> usize {
         ..WorldSetup::on(ground.unwrap())
     })
     .unwrap();
-    world.set_threads(threads);
+    world.share_threads(threads);
     let raker = world.kind("raker").unwrap();
     let units: Vec<UnitId> = (0..count)
         .map(|k| {

@@ -110,10 +110,10 @@ impl Account {
             events: self
                 .happenings
                 .iter()
-                .map(|told| Entry {
-                    time_s: told.time_s,
-                    line: told.line.as_ref().map(ToString::to_string),
-                    what: self.entry(&told.what),
+                .map(|happening| Entry {
+                    time_s: happening.time_s,
+                    line: happening.line.as_ref().map(ToString::to_string),
+                    what: self.entry(&happening.what),
                 })
                 .collect(),
             orders: self

@@ -290,11 +290,11 @@ fn kinds_of(world: &World, units: impl Iterator<Item = UnitId>) -> String {
         counts[usize::from(unit.kind_id().0)] += 1;
     }
     let counts = counts.into_iter().zip(world.kinds());
-    let told: Vec<String> = counts
+    let parts: Vec<String> = counts
         .filter(|(count, _)| *count > 0)
         .map(|(count, kind)| format!("{count} {}", kind.name))
         .collect();
-    told.join(", ")
+    parts.join(", ")
 }
 
 /// `1 unit`, `2 units`; `script entry` becomes `script entries`.

@@ -45,9 +45,9 @@ impl Account {
     /// order.
     fn lines(&self) -> Vec<(f64, String)> {
         let mut lines: Vec<(f64, String)> = Vec::new();
-        for told in &self.happenings {
-            if let Some(line) = self.line(&told.what, told.line.as_ref()) {
-                lines.push((told.time_s, line));
+        for happening in &self.happenings {
+            if let Some(line) = self.line(&happening.what, happening.line.as_ref()) {
+                lines.push((happening.time_s, line));
             }
         }
         for order in &self.orders {

@@ -76,7 +76,7 @@ pub(crate) fn run(asked: &Asked) -> Result<(), Failure> {
     let (text, drawn) = match (asked.from, &asked.bench) {
         (Some(from), None) => {
             let answers = answers(&scenario, world, from, &asked.to, body);
-            (told(&answers, asked.json), answers)
+            (reported(&answers, asked.json), answers)
         }
         _ => (bench::run(&scenario, world, asked, body)?, Vec::new()),
     };
@@ -114,7 +114,7 @@ fn answers<'a>(
     to.iter().map(answer).collect()
 }
 
-fn told(answers: &[Answer<'_>], json: bool) -> String {
+fn reported(answers: &[Answer<'_>], json: bool) -> String {
     let each = |answer: &Answer<'_>| {
         if json {
             answer.to_json()

@@ -84,13 +84,13 @@ impl Found<'_> {
 }
 
 fn to_text(all: &[Found<'_>]) -> String {
-    let told = |found: &Found<'_>| {
+    let text = |found: &Found<'_>| {
         let mut text = String::new();
         // Writing to a string cannot fail.
         let _ = write(&mut text, found);
         text
     };
-    let texts: Vec<String> = all.iter().map(told).collect();
+    let texts: Vec<String> = all.iter().map(text).collect();
     let text = texts.join("\n");
     if all.len() < 2 {
         return text;

@@ -43,13 +43,13 @@ pub(crate) fn run(
             let clearance = &clearance;
             let field = &field;
             drawn(Overlay::Field { field, clearance })?;
-            Ok(told_field(world, clearance, field))
+            Ok(field_text(world, clearance, field))
         }
         View::Regions => {
             drawn(Overlay::Regions {
                 clearance: &clearance,
             })?;
-            Ok(told_regions(world, &clearance))
+            Ok(regions_text(world, &clearance))
         }
         View::Clearance => {
             let radii = WIDTHS.map(|width| width * 0.5 * ground.cell_m());
@@ -57,7 +57,7 @@ pub(crate) fn run(
             drawn(Overlay::Room {
                 clearances: &clearances,
             })?;
-            Ok(told_room(world, &clearances))
+            Ok(room_text(world, &clearances))
         }
     }
 }
@@ -75,7 +75,7 @@ fn goals(world: &World, asked: &Asked) -> Result<Vec<Cell>, Failure> {
     asked.to.iter().map(cell).collect()
 }
 
-fn told_field(world: &World, clearance: &ClearanceMap, field: &GoalField) -> String {
+fn field_text(world: &World, clearance: &ClearanceMap, field: &GoalField) -> String {
     let cells = world.ground().whole().cells();
     let left: Vec<f32> = cells
         .filter_map(|cell| field.left_m(clearance, cell))
@@ -90,7 +90,7 @@ fn told_field(world: &World, clearance: &ClearanceMap, field: &GoalField) -> Str
     )
 }
 
-fn told_regions(world: &World, clearance: &ClearanceMap) -> String {
+fn regions_text(world: &World, clearance: &ClearanceMap) -> String {
     let mut sizes: BTreeMap<_, usize> = BTreeMap::new();
     let cells = world.ground().whole().cells();
     for region in cells.filter_map(|cell| clearance.region(cell)) {
@@ -112,7 +112,7 @@ fn told_regions(world: &World, clearance: &ClearanceMap) -> String {
     text
 }
 
-fn told_room(world: &World, clearances: &[ClearanceMap]) -> String {
+fn room_text(world: &World, clearances: &[ClearanceMap]) -> String {
     let mut text = String::from("cells with room for a body of at least\n");
     for clearance in clearances {
         let cells = world.ground().whole().cells();

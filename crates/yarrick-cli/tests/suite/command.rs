@@ -6,14 +6,14 @@ use std::process::{Command, Output, Stdio};
 use tempfile::TempDir;
 
 /// Compares with the snapshot of the test that calls.
-macro_rules! assert_told {
-    ($($told:tt)*) => {
+macro_rules! assert_output {
+    ($($reported:tt)*) => {
         insta::with_settings!({omit_expression => true}, {
-            insta::assert_snapshot!($($told)*);
+            insta::assert_snapshot!($($reported)*);
         });
     };
 }
-pub(crate) use assert_told;
+pub(crate) use assert_output;
 
 /// Runs the command in a folder.
 fn yarrick(folder: &Path, arguments: &[&str]) -> Output {
@@ -27,7 +27,7 @@ fn yarrick(folder: &Path, arguments: &[&str]) -> Output {
 }
 
 /// What the command says, on a run that must end with the code.
-pub(crate) fn told(folder: &Path, arguments: &[&str], code: i32) -> (String, String) {
+pub(crate) fn outputs(folder: &Path, arguments: &[&str], code: i32) -> (String, String) {
     let output = yarrick(folder, arguments);
     let text = |bytes: &[u8]| String::from_utf8(bytes.to_vec()).unwrap();
     let (out, err) = (text(&output.stdout), text(&output.stderr));
@@ -62,24 +62,24 @@ fn changed(file: &str, from: &str, to: &str) -> TempDir {
 #[test]
 fn help_teaches() {
     let here = TempDir::new().unwrap();
-    let mut all = told(here.path(), &["--help"], 0).0;
+    let mut all = outputs(here.path(), &["--help"], 0).0;
     for verb in ["demo", "run", "check", "draw"] {
         all += &format!("\n──── yarrick {verb} --help\n");
-        all += &told(here.path(), &[verb, "--help"], 0).0;
+        all += &outputs(here.path(), &[verb, "--help"], 0).0;
     }
-    assert_told!(all);
+    assert_output!(all);
 }
 
 #[test]
 fn the_account_of_the_demo() {
-    let (account, errors) = told(&scenarios(), &["run", "saltmarsh"], 0);
+    let (account, errors) = outputs(&scenarios(), &["run", "saltmarsh"], 0);
     assert_eq!(errors, "", "no progress in a pipe");
-    assert_told!(account);
+    assert_output!(account);
 }
 
 #[test]
 fn the_account_as_json() {
-    let (json, _) = told(
+    let (json, _) = outputs(
         &scenarios(),
         &["run", "saltmarsh", "--until", "20", "--json"],
         0,
@@ -87,12 +87,12 @@ fn the_account_as_json() {
     let value: serde_json::Value = serde_json::from_str(&json).unwrap();
     assert_eq!(value["ticks"], 400);
     assert_eq!(value["orders"].as_array().unwrap().len(), 8);
-    assert_told!(json);
+    assert_output!(json);
 }
 
 #[test]
 fn reasons_are_names_in_the_json() {
-    let (json, _) = told(&scenarios(), &["run", "saltmarsh", "--json"], 0);
+    let (json, _) = outputs(&scenarios(), &["run", "saltmarsh", "--json"], 0);
     let value: serde_json::Value = serde_json::from_str(&json).unwrap();
     let events = value["events"].as_array().unwrap();
     let short: Vec<_> = events
@@ -113,10 +113,10 @@ fn reasons_are_names_in_the_json() {
 }
 
 #[test]
-fn a_route_is_told_with_its_legs_and_its_work() {
+fn a_route_is_reported_with_its_legs_and_its_work() {
     let route = |from: &str, to: &str, more: &[&str]| {
         let ends = ["route", "saltmarsh", "--from", from, "--to", to];
-        told(&scenarios(), &[&ends, more].concat(), 0).0
+        outputs(&scenarios(), &[&ends, more].concat(), 0).0
     };
     let all = [
         route("4,31", "33,26", &["--radius", "0.45"]),
@@ -126,11 +126,11 @@ fn a_route_is_told_with_its_legs_and_its_work() {
         route("4,31", "40,26", &["--json"]),
         route("-5,3", "7,26", &["--json"]),
     ];
-    assert_told!(all.join("\n"));
+    assert_output!(all.join("\n"));
 }
 
 #[test]
-fn a_way_by_places_is_told_and_drawn() {
+fn a_way_by_places_is_reported_and_drawn() {
     let folder = tempfile::tempdir().unwrap();
     let picture = folder.path().join("places.svg");
     let ends = [
@@ -142,7 +142,7 @@ fn a_way_by_places_is_told_and_drawn() {
         "34,8",
         "--by-places",
     ];
-    let with = |more: &[&str]| told(&scenarios(), &[&ends, more].concat(), 0).0;
+    let with = |more: &[&str]| outputs(&scenarios(), &[&ends, more].concat(), 0).0;
     let there_and_back = with(&["--to", "38,18", "-o", picture.to_str().unwrap()]);
     let json = with(&["--json"]);
     let svg = fs::read_to_string(picture).unwrap();
@@ -157,14 +157,14 @@ fn a_way_by_places_is_told_and_drawn() {
         "7,26",
         "--by-places",
     ];
-    let refused = told(&scenarios(), &none, 2).1;
-    assert_told!([there_and_back, json, refused].join("\n"));
+    let refused = outputs(&scenarios(), &none, 2).1;
+    assert_output!([there_and_back, json, refused].join("\n"));
 }
 
 #[test]
 fn the_ground_changes_by_a_script_and_the_account_tells() {
-    let text = told(&scenarios(), &["run", "sluice"], 0).0;
-    let json = told(
+    let text = outputs(&scenarios(), &["run", "sluice"], 0).0;
+    let json = outputs(
         &scenarios(),
         &["run", "sluice", "--until", "13", "--json"],
         0,
@@ -175,7 +175,7 @@ fn the_ground_changes_by_a_script_and_the_account_tells() {
     let changes: Vec<_> = happened
         .filter(|entry| entry["change"].is_string())
         .collect();
-    assert_told!(format!(
+    assert_output!(format!(
         "{text}\n{}",
         serde_json::to_string_pretty(&changes).unwrap()
     ));
@@ -185,7 +185,7 @@ fn the_ground_changes_by_a_script_and_the_account_tells() {
 fn routes_that_make_no_sense_are_refused() {
     let refused = |from: &str, to: &str, more: &[&str]| {
         let ends = ["route", "saltmarsh", "--from", from, "--to", to];
-        told(&scenarios(), &[&ends, more].concat(), 2).1
+        outputs(&scenarios(), &[&ends, more].concat(), 2).1
     };
     for (from, to) in [("4;31", "7,26"), ("4,31", "nan,1"), ("1e9,1", "7,26")] {
         assert!(
@@ -209,7 +209,7 @@ fn routes_that_make_no_sense_are_refused() {
 #[test]
 fn another_seed_and_an_earlier_end() {
     let arguments = ["run", "saltmarsh", "--until", "12.5", "--seed", "8"];
-    let (account, _) = told(&scenarios(), &arguments, 0);
+    let (account, _) = outputs(&scenarios(), &arguments, 0);
     assert!(account.contains("seed 8"), "{account}");
     assert!(account.contains("At 12.50 s"), "{account}");
     assert!(account.contains("10 under way"), "{account}");
@@ -217,7 +217,7 @@ fn another_seed_and_an_earlier_end() {
 
 #[test]
 fn a_run_of_no_time_at_all() {
-    let (account, _) = told(&scenarios(), &["run", "saltmarsh", "--until", "0"], 0);
+    let (account, _) = outputs(&scenarios(), &["run", "saltmarsh", "--until", "0"], 0);
     assert!(account.contains("No order was given."), "{account}");
     assert!(account.contains("after 0 ticks"), "{account}");
 }
@@ -225,13 +225,13 @@ fn a_run_of_no_time_at_all() {
 #[test]
 fn a_sound_scenario_is_checked_from_its_folder_or_its_file() {
     for path in ["saltmarsh", "saltmarsh/scenario.toml"] {
-        let (out, _) = told(&scenarios(), &["check", path], 0);
-        assert_told!("a_sound_scenario", out);
+        let (out, _) = outputs(&scenarios(), &["check", path], 0);
+        assert_output!("a_sound_scenario", out);
     }
 }
 
 #[test]
-fn mistakes_are_shown_in_their_lines() {
+fn errors_are_shown_in_their_lines() {
     let folder = changed(
         "roster.toml",
         "based_on = \"raker\"",
@@ -248,22 +248,22 @@ fn mistakes_are_shown_in_their_lines() {
     )
     .unwrap();
     for verb in ["check", "run"] {
-        let (out, err) = told(folder.path(), &[verb, "scenario.toml"], 1);
+        let (out, err) = outputs(folder.path(), &[verb, "scenario.toml"], 1);
         assert_eq!(out, "");
-        assert_told!("mistakes_in_their_lines", err);
+        assert_output!("errors_in_their_lines", err);
     }
 }
 
 #[test]
-fn what_cannot_be_read_is_told() {
+fn what_cannot_be_read_is_reported() {
     let folder = changed("scenario.toml", "roster.toml", "rooster.toml");
     fs::write(folder.path().join("bytes.toml"), [b'a', 0xff, 0xfe]).unwrap();
     fs::write(folder.path().join("empty.toml"), "").unwrap();
-    let gone = told(folder.path(), &["check", "nowhere"], 3).1;
-    let include = told(folder.path(), &["check", "scenario.toml"], 1).1;
-    let bytes = told(folder.path(), &["check", "bytes.toml"], 1).1;
-    let empty = told(folder.path(), &["check", "empty.toml"], 1).1;
-    assert_told!([gone, include, bytes, empty].join("\n────\n"));
+    let gone = outputs(folder.path(), &["check", "nowhere"], 3).1;
+    let include = outputs(folder.path(), &["check", "scenario.toml"], 1).1;
+    let bytes = outputs(folder.path(), &["check", "bytes.toml"], 1).1;
+    let empty = outputs(folder.path(), &["check", "empty.toml"], 1).1;
+    assert_output!([gone, include, bytes, empty].join("\n────\n"));
 }
 
 #[test]
@@ -272,7 +272,7 @@ fn a_file_far_too_large_is_refused_without_being_read_whole() {
     let file = fs::File::create(folder.path().join("huge.toml")).unwrap();
     // A hole: it takes no room on the disk.
     file.set_len(40 << 30).unwrap();
-    let (_, err) = told(folder.path(), &["check", "huge.toml"], 1);
+    let (_, err) = outputs(folder.path(), &["check", "huge.toml"], 1);
     assert!(err.contains("a scenario file may have 32 MiB"), "{err}");
 }
 
@@ -289,7 +289,7 @@ fn command_lines_that_make_no_sense() {
         &["draw", "x"],
         &["dance"],
     ] {
-        let (out, err) = told(here.path(), arguments, 2);
+        let (out, err) = outputs(here.path(), arguments, 2);
         assert!(out.is_empty() && err.starts_with("error: "), "{err}");
     }
 }
@@ -298,10 +298,10 @@ fn command_lines_that_make_no_sense() {
 fn a_picture_after_the_end_is_refused() {
     let here = changed("scenario.toml", "duration = 60", "duration = 2");
     let draw = |at| ["draw", "scenario.toml", "-o", "late.png", "--at", at];
-    let (_, err) = told(here.path(), &draw("2.05"), 2);
+    let (_, err) = outputs(here.path(), &draw("2.05"), 2);
     insta::assert_snapshot!(err);
     assert!(!here.path().join("late.png").exists());
-    told(here.path(), &draw("2"), 0);
+    outputs(here.path(), &draw("2"), 0);
 }
 
 #[test]
@@ -324,15 +324,15 @@ fn a_closed_pipe_is_no_failure() {
 }
 
 #[test]
-fn the_figures_of_a_crowd_are_told() {
-    let (text, _) = told(
+fn the_figures_of_a_crowd_are_reported() {
+    let (text, _) = outputs(
         &scenarios(),
         &["run", "crowds/meeting.toml", "--measure"],
         0,
     );
     assert_eq!(text.matches("50 of 50 arrived").count(), 2, "{text}");
     assert!(text.contains("nobody ever touched closed ground"), "{text}");
-    let (json, _) = told(
+    let (json, _) = outputs(
         &scenarios(),
         &["run", "crowds/gap.toml", "--measure", "--json"],
         0,
@@ -346,7 +346,7 @@ fn the_figures_of_a_crowd_are_told() {
 }
 
 #[test]
-fn films_and_forces_that_make_no_sense_are_told() {
+fn films_and_forces_that_make_no_sense_are_reported() {
     let here = TempDir::new().unwrap();
     let scenario = scenarios().join("flocks/mudhole.toml");
     let scenario = scenario.to_str().unwrap();
@@ -374,8 +374,8 @@ fn films_and_forces_that_make_no_sense_are_told() {
         (vec!["film", scenario, "-o", "a.gif", "--fps", "0"], 2),
         (vec!["run", scenario, "--threads", "0"], 2),
     ] {
-        let (_, error) = told(here.path(), &more, code);
+        let (_, error) = outputs(here.path(), &more, code);
         all += &format!("{}\n", error.replace(scenario, "mudhole.toml"));
     }
-    assert_told!(all);
+    assert_output!(all);
 }

@@ -1,6 +1,6 @@
 //! Drives the built command over maps that are no scenarios: plain text and pictures.
 
-use crate::command::{assert_told, told};
+use crate::command::{assert_output, outputs};
 use tempfile::TempDir;
 
 /// A folder with plain text maps and lists of pairs, good and bad.
@@ -35,17 +35,17 @@ fn plain_files() -> TempDir {
 #[test]
 fn ways_over_plain_text_maps_go_on_from_point_to_point() {
     let folder = plain_files();
-    let told = |arguments: &[&str]| told(folder.path(), arguments, 0).0;
+    let printed = |arguments: &[&str]| outputs(folder.path(), arguments, 0).0;
     let way = ["--from", "0.5,3.5", "--to", "8.5,3.5"];
     let all = [
-        told(
+        printed(
             &[
                 &["route", "marsh.txt", "--radius", "0.3", "--to", "0.5,0.5"],
                 &way[..],
             ]
             .concat(),
         ),
-        told(&[
+        printed(&[
             "route",
             "odd.txt",
             "--legend",
@@ -55,7 +55,7 @@ fn ways_over_plain_text_maps_go_on_from_point_to_point() {
             "--to",
             "4.5,0.5",
         ]),
-        told(&[
+        printed(&[
             "route",
             "--pattern",
             "open",
@@ -67,8 +67,8 @@ fn ways_over_plain_text_maps_go_on_from_point_to_point() {
             "19,18",
         ]),
     ];
-    assert_told!(all.join("\n"));
-    let json = told(
+    assert_output!(all.join("\n"));
+    let json = printed(
         &[
             &["route", "marsh.txt", "--json", "--to", "0.5,0.5"],
             &way[..],
@@ -83,7 +83,7 @@ fn ways_over_plain_text_maps_go_on_from_point_to_point() {
 fn many_ways_are_measured_and_what_they_cost_repeats() {
     let folder = plain_files();
     let measured = |arguments: &[&str]| {
-        let (json, _) = told(
+        let (json, _) = outputs(
             folder.path(),
             &[&["route", "--json"], arguments].concat(),
             0,
@@ -109,8 +109,8 @@ fn many_ways_are_measured_and_what_they_cost_repeats() {
     assert_eq!(measured(&rooms), measured(&rooms));
     let listed = measured(&["marsh.txt", "--bench", "pairs.txt"]);
     let all = [measured(&rooms), listed].map(|value| serde_json::to_string_pretty(&value).unwrap());
-    assert_told!(all.join("\n"));
-    let (text, _) = told(folder.path(), &["route", "marsh.txt", "--bench"], 0);
+    assert_output!(all.join("\n"));
+    let (text, _) = outputs(folder.path(), &["route", "marsh.txt", "--bench"], 0);
     assert!(
         text.contains("100 found, 0 came short, 0 led nowhere"),
         "{text}"
@@ -118,11 +118,15 @@ fn many_ways_are_measured_and_what_they_cost_repeats() {
 }
 
 #[test]
-fn bad_maps_and_pairs_are_told_line_by_line() {
+fn bad_maps_and_pairs_are_reported_line_by_line() {
     let folder = plain_files();
     let refused = |code: i32, arguments: &[&str]| {
         let all = [&["route"], arguments].concat();
-        format!("> {}\n{}", all.join(" "), told(folder.path(), &all, code).1)
+        format!(
+            "> {}\n{}",
+            all.join(" "),
+            outputs(folder.path(), &all, code).1
+        )
     };
     let all = [
         refused(1, &["odd.txt", "--bench"]),
@@ -142,7 +146,7 @@ fn bad_maps_and_pairs_are_told_line_by_line() {
         refused(3, &["gone.txt", "--bench"]),
         refused(3, &["marsh.txt", "--bench", "gone.txt"]),
     ];
-    assert_told!(all.join("\n"));
+    assert_output!(all.join("\n"));
 }
 
 /// Writes a picture of `width` by `height` pixels: sand, with a dyke in its third column but for the lowest row.
@@ -177,29 +181,29 @@ fn a_picture_is_a_map_whose_legend_names_its_colours() {
         std::fs::write(here.join(name), text).unwrap();
     }
     let way = ["--from", "0.5,3.5", "--to", "4.5,3.5"];
-    let told = |code: i32, arguments: &[&str]| {
+    let printed = |code: i32, arguments: &[&str]| {
         let all = [&["route"], arguments, &way].concat();
-        let (out, err) = told(here, &all, code);
+        let (out, err) = outputs(here, &all, code);
         format!("> {}\n{out}{err}", all.join(" "))
     };
     let all = [
-        told(0, &["marsh.png", "--legend", "colours.toml"]),
-        told(1, &["marsh.png", "--legend", "sand.toml"]),
-        told(1, &["marsh.png", "--legend", "words.toml"]),
-        told(2, &["marsh.png"]),
-        told(3, &["huge.png", "--legend", "colours.toml"]),
-        told(3, &["broken.png", "--legend", "colours.toml"]),
+        printed(0, &["marsh.png", "--legend", "colours.toml"]),
+        printed(1, &["marsh.png", "--legend", "sand.toml"]),
+        printed(1, &["marsh.png", "--legend", "words.toml"]),
+        printed(2, &["marsh.png"]),
+        printed(3, &["huge.png", "--legend", "colours.toml"]),
+        printed(3, &["broken.png", "--legend", "colours.toml"]),
     ];
-    assert_told!(all.join("\n"));
+    assert_output!(all.join("\n"));
 }
 
 #[test]
 fn a_plain_text_map_is_checked_as_a_map() {
     let folder = plain_files();
     let folder = folder.path();
-    let (out, _) = told(folder, &["check", "marsh.txt"], 0);
+    let (out, _) = outputs(folder, &["check", "marsh.txt"], 0);
     let with_legend = ["check", "odd.txt", "--legend", "legend.toml"];
-    let (legend, _) = told(folder, &with_legend, 0);
-    let (_, err) = told(folder, &["check", "ragged.txt"], 1);
-    assert_told!(format!("{out}{legend}{err}"));
+    let (legend, _) = outputs(folder, &with_legend, 0);
+    let (_, err) = outputs(folder, &["check", "ragged.txt"], 1);
+    assert_output!(format!("{out}{legend}{err}"));
 }

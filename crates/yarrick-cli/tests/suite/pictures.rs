@@ -84,15 +84,15 @@ fn a_picture_is_drawn_in_the_format_and_size_asked_for() {
 }
 
 #[test]
-fn fields_regions_and_clearance_are_drawn_and_told() {
+fn fields_regions_and_clearance_are_drawn_and_reported() {
     let here = TempDir::new().unwrap();
     yarrick(here.path(), &["demo", "-o", "demo"]);
     let show = |what: &str, more: &[&str]| {
         let picture = format!("{what}.svg");
         let all = ["route", "demo/scenario", "--show", what, "-o", &picture];
-        let told = yarrick(here.path(), &[&all[..], more].concat());
+        let reported = yarrick(here.path(), &[&all[..], more].concat());
         (
-            told,
+            reported,
             fs::read_to_string(here.path().join(&picture)).unwrap(),
         )
     };
@@ -117,11 +117,11 @@ fn films_are_the_same_every_time_and_end_at_their_limit() {
         let run = [
             "film", scenario, "--from", "2", "--until", "3", "--fps", "5",
         ];
-        let told = yarrick(here.path(), &[&run[..], &size, more].concat());
-        (told, fs::read(here.path().join(name)).unwrap())
+        let reported = yarrick(here.path(), &[&run[..], &size, more].concat());
+        (reported, fs::read(here.path().join(name)).unwrap())
     };
-    let (told, first) = film("a.gif", &[]);
-    assert!(told.contains("6 frames"), "{told}");
+    let (reported, first) = film("a.gif", &[]);
+    assert!(reported.contains("6 frames"), "{reported}");
     assert_eq!(&first[..6], b"GIF89a");
     assert_eq!(first, film("b.gif", &["--threads", "2"]).1);
 }

@@ -41,22 +41,22 @@ pub(crate) fn line(
         our_times.push(time(|| ours(round)));
         their_times.push(time(|| baseline(round)));
     }
-    told(name, our_times, their_times);
+    report(name, our_times, their_times);
 }
 
 /// Prints the line of times that were measured already, in seconds.
-pub(crate) fn told(name: &str, mut our_times: Vec<f64>, mut their_times: Vec<f64>) {
+pub(crate) fn report(name: &str, mut our_times: Vec<f64>, mut their_times: Vec<f64>) {
     our_times.sort_by(f64::total_cmp);
     their_times.sort_by(f64::total_cmp);
     let (ours, theirs) = (Times(our_times), Times(their_times));
     let ratio = theirs.at(0.5) / ours.at(0.5);
-    let told = if ratio >= 1.0 {
+    let factor = if ratio >= 1.0 {
         format!("{ratio:.1}x faster")
     } else {
         format!("{:.1}x floor", 1.0 / ratio)
     };
     println!(
-        "{name:<34} {:>10} {:>10} {:>10} {:>12} {told:>14}",
+        "{name:<34} {:>10} {:>10} {:>10} {:>12} {factor:>14}",
         micros(ours.at(0.5)),
         micros(ours.mean()),
         micros(ours.at(0.99)),

@@ -124,7 +124,7 @@ impl MatrixView {
         let at = screen / self.size_px;
         let (x, y) = (at.x * 2.0 - 1.0, 1.0 - at.y * 2.0);
         // Two depths give a line, whichever way the game's depth runs; the order in which it
-        // passes them is told by `w`, which grows away from the eye.
+        // passes them is recognised by `w`, which grows away from the eye.
         let point = |depth: f32| {
             let world: Vec4 = self.inverse * Vec4::new(x, y, depth, 1.0);
             world.truncate() / world.w

@@ -69,7 +69,7 @@ fn a_building_comes_in_only_where_its_whole_footprint_has_room() {
 }
 
 #[test]
-fn a_game_is_told_which_building_is_in_the_way() {
+fn a_refusal_names_the_building_that_is_in_the_way() {
     let mut world = world(
         vec![Kind::building("store", Vec2::splat(4.0))],
         open(20, 20),

@@ -91,7 +91,7 @@ fn whoever_is_built_upon_walks_out_and_then_obeys() {
 }
 
 #[test]
-fn a_unit_with_nowhere_to_go_is_told_so_and_nothing_hangs() {
+fn a_unit_with_nowhere_to_go_gets_an_answer_and_nothing_hangs() {
     let mut flats = Flats::open(10);
     let unit = flats.put("raker", KEEPERS, 5.0, 5.0);
     flats.order(&[unit], move_to(8.0, 8.0));

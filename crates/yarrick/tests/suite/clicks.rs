@@ -111,7 +111,7 @@ fn one_click_becomes_for_each_what_it_can_do() {
         assert_eq!(
             events.iter().filter(ordered).count(),
             1,
-            "told once an order"
+            "one event an order"
         );
         // The preview says the same, and changes nothing.
         let preview = here
@@ -120,10 +120,11 @@ fn one_click_becomes_for_each_what_it_can_do() {
             .preview(KEEPERS, &here.squad(), at, None)
             .unwrap();
         let able = preview.shares.iter().filter(|(verb, _)| *verb != Nothing);
-        let told: Vec<(Verb, u32)> = able.map(|(verb, who)| (*verb, who.len() as u32)).collect();
+        let reported: Vec<(Verb, u32)> =
+            able.map(|(verb, who)| (*verb, who.len() as u32)).collect();
         let mut sorted = shares.clone();
-        sorted.sort_by_key(|(verb, _)| told.iter().position(|(known, _)| known == verb));
-        assert_eq!(told, sorted, "{at:?}");
+        sorted.sort_by_key(|(verb, _)| reported.iter().position(|(known, _)| known == verb));
+        assert_eq!(reported, sorted, "{at:?}");
         // Nobody who cannot move was walked.
         now.flats.run(3.0);
         assert_eq!(now.flats.at(now.tower), Vec2::new(15.0, 10.0));

@@ -172,7 +172,7 @@ fn two_that_strike_each_other_down_in_one_tick_both_fall() {
     flats.command(TIDE, &[b], attack(a), When::Now);
     flats.run(10.0);
     assert!(!flats.lives(a) && !flats.lives(b));
-    // Each died on an order that it carried out to the end, and is told to be lost all the same.
+    // Each died on an order that it carried out to the end, and counts as lost all the same.
     assert_eq!(flats.outcomes(a), [(1, Outcome::UnitLost)]);
     assert_eq!(flats.outcomes(b), [(2, Outcome::UnitLost)]);
 }
@@ -300,7 +300,7 @@ fn who_holds_strikes_what_comes_near_but_never_takes_a_step() {
     assert!(flats.lives(far));
     assert!(
         flats.outcomes(warden).is_empty(),
-        "it holds until told otherwise"
+        "it holds until ordered otherwise"
     );
     for raker in crowd {
         assert_eq!(flats.outcomes(raker), [(2, Outcome::Done)], "they got past");

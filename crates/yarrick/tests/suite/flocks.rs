@@ -395,7 +395,7 @@ fn what_makes_no_sense_is_refused_with_the_reason() {
 }
 
 #[test]
-fn zones_that_are_gone_are_told_and_ticks_that_are_none_change_nothing() {
+fn zones_that_are_gone_are_reported_and_ticks_that_are_none_change_nothing() {
     let (mut flock, _) = bay();
     let (pen, _) = flock.zones().next().unwrap();
     let before = flock.checksum();

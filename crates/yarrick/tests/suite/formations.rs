@@ -274,7 +274,7 @@ fn the_gaps_of_those_that_are_gone_close() {
 }
 
 #[test]
-fn it_looks_where_it_was_told_or_the_way_that_it_came() {
+fn it_looks_where_it_was_ordered_or_the_way_that_it_came() {
     for (facing, expected) in [(None, 0.0_f32), (Some(2.0), 2.0)] {
         let (mut flats, units) = host(8, 0);
         let formation = Formation {

@@ -197,26 +197,26 @@ fn flat(setup: impl FnOnce(&mut WorldSetup)) -> Result<World, WorldError> {
 
 #[test]
 fn setups_out_of_range_are_refused_with_what_is_allowed() {
-    let told = |setup: fn(&mut WorldSetup)| flat(setup).unwrap_err().to_string();
+    let reported = |setup: fn(&mut WorldSetup)| flat(setup).unwrap_err().to_string();
     let all = [
-        told(|setup| setup.sides.clear()),
-        told(|setup| setup.kinds.clear()),
-        told(|setup| setup.sides = vec![Side::new("keepers"); 2]),
-        told(|setup| setup.sides = (0..17).map(|k| Side::new(&k.to_string())).collect()),
-        told(|setup| setup.ticks_per_second = 0),
-        told(|setup| setup.plan_budget = 0),
-        told(|setup| setup.kinds[0].body.radius_m = f32::NAN),
-        told(|setup| setup.kinds[0].body.radius_m = -1.0),
-        told(|setup| setup.kinds[0].body.radius_m = 17.0),
-        told(|setup| setup.kinds[0].legs = Some(Legs::of_speed(f32::INFINITY))),
-        told(|setup| setup.kinds[0].legs.as_mut().unwrap().braking = 0.0),
-        told(|setup| setup.kinds[0].body.health = -1.0),
-        told(|setup| setup.kinds[0].senses = Some(Senses { notice_m: 1e9 })),
-        told(|setup| setup.kinds[0].weapon = Some(weapon_of(f32::NAN, 1.0, 1.0))),
-        told(|setup| setup.kinds[0].weapon = Some(weapon_of(1.0, -1.0, 1.0))),
-        told(|setup| setup.kinds[0].weapon = Some(weapon_of(1.0, 1.0, 0.0))),
-        told(|setup| setup.sides[0].allies = vec![SideId(3)]),
-        told(|setup| setup.sides[0].shares_control_with = vec![SideId(200)]),
+        reported(|setup| setup.sides.clear()),
+        reported(|setup| setup.kinds.clear()),
+        reported(|setup| setup.sides = vec![Side::new("keepers"); 2]),
+        reported(|setup| setup.sides = (0..17).map(|k| Side::new(&k.to_string())).collect()),
+        reported(|setup| setup.ticks_per_second = 0),
+        reported(|setup| setup.plan_budget = 0),
+        reported(|setup| setup.kinds[0].body.radius_m = f32::NAN),
+        reported(|setup| setup.kinds[0].body.radius_m = -1.0),
+        reported(|setup| setup.kinds[0].body.radius_m = 17.0),
+        reported(|setup| setup.kinds[0].legs = Some(Legs::of_speed(f32::INFINITY))),
+        reported(|setup| setup.kinds[0].legs.as_mut().unwrap().braking = 0.0),
+        reported(|setup| setup.kinds[0].body.health = -1.0),
+        reported(|setup| setup.kinds[0].senses = Some(Senses { notice_m: 1e9 })),
+        reported(|setup| setup.kinds[0].weapon = Some(weapon_of(f32::NAN, 1.0, 1.0))),
+        reported(|setup| setup.kinds[0].weapon = Some(weapon_of(1.0, -1.0, 1.0))),
+        reported(|setup| setup.kinds[0].weapon = Some(weapon_of(1.0, 1.0, 0.0))),
+        reported(|setup| setup.sides[0].allies = vec![SideId(3)]),
+        reported(|setup| setup.sides[0].shares_control_with = vec![SideId(200)]),
     ];
     insta::assert_snapshot!(all.join("\n"));
 }
@@ -225,19 +225,19 @@ fn setups_out_of_range_are_refused_with_what_is_allowed() {
 fn units_that_cannot_be_put_in_are_refused_with_the_reason() {
     let mut world = flat(|_| {}).unwrap();
     let raker = world.kind("raker").unwrap();
-    let mut told = |kind, side, x: f32, facing| {
+    let mut reported = |kind, side, x: f32, facing| {
         world
             .spawn(kind, side, Vec2::new(x, 1.0), facing)
             .unwrap_err()
             .to_string()
     };
     let all = [
-        told(yarrick::world::KindId(9), KEEPERS, 1.0, 0.0),
-        told(raker, SideId(9), 1.0, 0.0),
-        told(raker, KEEPERS, f32::NAN, 0.0),
-        told(raker, KEEPERS, 1.0, f32::INFINITY),
-        told(raker, KEEPERS, -3.0, 0.0),
-        told(raker, KEEPERS, 0.2, 0.0),
+        reported(yarrick::world::KindId(9), KEEPERS, 1.0, 0.0),
+        reported(raker, SideId(9), 1.0, 0.0),
+        reported(raker, KEEPERS, f32::NAN, 0.0),
+        reported(raker, KEEPERS, 1.0, f32::INFINITY),
+        reported(raker, KEEPERS, -3.0, 0.0),
+        reported(raker, KEEPERS, 0.2, 0.0),
     ];
     insta::assert_snapshot!(all.join("\n"));
     assert_eq!(world.units().len(), 0);

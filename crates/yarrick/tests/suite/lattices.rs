@@ -199,6 +199,6 @@ fn what_a_map_cannot_have_is_refused_by_name() {
         link(Vec2::ONE, f32::INFINITY),
         ground().with_doors(vec![door]).unwrap_err(),
     ];
-    let told: Vec<String> = errors.iter().map(ToString::to_string).collect();
-    insta::assert_snapshot!(told.join("\n"));
+    let reported: Vec<String> = errors.iter().map(ToString::to_string).collect();
+    insta::assert_snapshot!(reported.join("\n"));
 }

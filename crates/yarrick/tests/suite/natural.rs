@@ -77,7 +77,7 @@ fn a_sluggish_body_gathers_speed_and_brakes_in_time() {
 }
 
 #[test]
-fn one_told_to_stop_brakes_first_and_mud_slows_it() {
+fn one_ordered_to_stop_brakes_first_and_mud_slows_it() {
     let sledge = Kind::walker("sledge", 0.6, 3.0).with_legs(Legs {
         acceleration: Some(2.0),
         braking: 1.0,
@@ -284,7 +284,7 @@ fn what_a_unit_feels_adds_up_to_how_it_moves() {
 }
 
 #[test]
-fn one_walks_up_to_a_given_side_and_stands_off_as_far_as_told() {
+fn one_walks_up_to_a_given_side_and_stands_off_as_far_as_ordered() {
     let mut flats = Flats::open(40);
     let yard = flats.put("yard", KEEPERS, 20.0, 20.0);
     let raker = flats.put("raker", KEEPERS, 5.0, 20.0);

@@ -85,7 +85,7 @@ fn scripts_are_one_source_of_changes() {
 }
 
 #[test]
-fn what_is_no_recording_is_refused_and_what_went_otherwise_is_told_at_its_tick() {
+fn what_is_no_recording_is_refused_and_what_went_otherwise_is_reported_at_its_tick() {
     let (recording, _) = record(whims::world(2000), &vec![Vec::new(); 5], 1);
     let bytes = recording.to_bytes();
     let refused = |bytes: &[u8]| Recording::from_bytes(bytes).err();

@@ -73,23 +73,23 @@ pub(crate) fn changed(from: &str, to: &str) -> String {
 }
 
 /// The changes, each with what is said of it.
-fn told(changes: &[(&str, &str)]) -> String {
-    let told = changes.iter().map(|(from, to)| {
+fn messages(changes: &[(&str, &str)]) -> String {
+    let reported = changes.iter().map(|(from, to)| {
         let to_line = to.replace('\n', " ⏎ ");
         format!("{from}  →  {to_line}\n{}\n", changed(from, to))
     });
-    told.collect::<Vec<_>>().join("\n")
+    reported.collect::<Vec<_>>().join("\n")
 }
 
 /// Compares with the snapshot of the test that calls.
-macro_rules! assert_told {
-    ($told:expr) => {
+macro_rules! assert_output {
+    ($reported:expr) => {
         insta::with_settings!({omit_expression => true}, {
-            insta::assert_snapshot!($told);
+            insta::assert_snapshot!($reported);
         });
     };
 }
-pub(crate) use assert_told;
+pub(crate) use assert_output;
 
 #[test]
 fn the_sound_scenario_is_sound() {
@@ -104,7 +104,7 @@ fn the_sound_scenario_is_sound() {
 
 #[test]
 fn keys_that_are_unknown_missing_or_of_the_wrong_type() {
-    assert_told!(told(&[
+    assert_output!(messages(&[
         ("title =", "titel ="),
         ("title = \"A walk on the flats\"", ""),
         ("title = \"A walk on the flats\"", "title = 7"),
@@ -127,7 +127,7 @@ fn keys_that_are_unknown_missing_or_of_the_wrong_type() {
 
 #[test]
 fn names_that_are_unknown_repeated_or_go_in_circles() {
-    assert_told!(told(&[
+    assert_output!(messages(&[
         ("kind = \"warden\"", "kind = \"wardn\""),
         ("side = \"keepers\"", "side = \"keeper\""),
         ("side = \"keepers\"", "side = \"the tide\""),
@@ -148,7 +148,7 @@ fn names_that_are_unknown_repeated_or_go_in_circles() {
 
 #[test]
 fn numbers_out_of_range() {
-    assert_told!(told(&[
+    assert_output!(messages(&[
         ("radius = 0.4", "radius = nan"),
         ("radius = 0.4", "radius = -0.4"),
         ("radius = 0.4", "radius = 0"),
@@ -178,7 +178,7 @@ fn numbers_out_of_range() {
 
 #[test]
 fn maps_that_are_ragged_empty_or_not_in_the_legend() {
-    assert_told!(told(&[
+    assert_output!(messages(&[
         ("\"....~...\",", "\"....~....\","),
         ("\"....~...\",", "\"....#?..\","),
         ("\"........\",", "\"........\",\n    7,"),
@@ -197,12 +197,12 @@ fn maps_that_are_ragged_empty_or_not_in_the_legend() {
         ("[ground.legend]", "[ground]"),
     ]));
     let empty = SOUND.replace("....~...", "").replace("........", "");
-    assert_told!(errors(&empty));
+    assert_output!(errors(&empty));
 }
 
 #[test]
 fn units_that_do_not_fit_where_they_are_put() {
-    assert_told!(told(&[
+    assert_output!(messages(&[
         ("at = [0.5, 1.5]", "at = [4.5, 2.5]"),
         ("at = [0.5, 1.5]", "at = [3.9, 2.5]"),
         ("at = [0.5, 1.5]", "at = [80, 1.5]"),
@@ -213,7 +213,7 @@ fn units_that_do_not_fit_where_they_are_put() {
 
 #[test]
 fn script_entries_that_say_too_little_or_too_much() {
-    assert_told!(told(&[
+    assert_output!(messages(&[
         ("order = \"move\"", ""),
         ("order = \"move\"", "order = \"move\"\npointer = \"press\""),
         ("order = \"move\"", "pointer = \"pres\""),
@@ -274,13 +274,13 @@ fn weapons_sides_and_click_rules_that_make_no_sense() {
         ),
     ];
     let changes: Vec<(&str, &str)> = changes.iter().map(|(a, b)| (*a, b.as_str())).collect();
-    assert_told!(told(&changes));
+    assert_output!(messages(&changes));
 }
 
 #[test]
 fn orders_that_are_about_nothing_or_about_too_much() {
     let order = "order = \"move\"\nunits = [\"Orla\"]\npoint = [6.5, 1.5]";
-    assert_told!(told(&[
+    assert_output!(messages(&[
         (order, "order = \"attack\""),
         (order, "order = \"attack\"\ntarget = \"Orl\""),
         (order, "order = \"attack\"\ntarget = \"wardens\""),
@@ -307,13 +307,13 @@ fn orders_that_are_about_nothing_or_about_too_much() {
 }
 
 #[test]
-fn all_mistakes_of_a_file_are_told_at_once_from_top_to_bottom() {
+fn all_errors_of_a_file_are_reported_at_once_from_top_to_bottom() {
     let text = SOUND
         .replace("title", "titel")
         .replace("speed = 1.5", "speed = -1")
         .replace("\"warden\"\nside", "\"warder\"\nside")
         .replace("time = 1.0", "time = \"noon\"");
-    assert_told!(errors(&text));
+    assert_output!(errors(&text));
 }
 
 #[test]
@@ -321,14 +321,14 @@ fn texts_that_are_no_toml() {
     // Cut off in the middle of a row, as by a full disk.
     let cut = SOUND.find("\"....~...\"").unwrap() + 4;
     let nested = format!("x = {}", "[".repeat(5000));
-    let told = [
+    let reported = [
         "",
         "title = = 3\n[ground\nx = 'a",
         &SOUND[..cut],
         "a = 1\na = 2",
         &nested,
     ];
-    assert_told!(told.map(errors).join("\n\n"));
+    assert_output!(reported.map(errors).join("\n\n"));
 }
 
 fn load(files: &[(&str, &str)]) -> Result<Scenario, Diagnostics> {
@@ -357,43 +357,43 @@ fn a_scenario_can_be_spread_over_files() {
         ("ground.toml", &twice),
         ("sub/roster.toml", rest),
     ];
-    assert_told!(load(&files).unwrap_err().to_string());
+    assert_output!(load(&files).unwrap_err().to_string());
 }
 
 #[test]
 fn files_that_are_missing_outside_or_in_a_circle() {
-    let told = |main: &str, other: &str| {
+    let message = |main: &str, other: &str| {
         let files = [("main.toml", main), ("other.toml", other)];
         load(&files).unwrap_err().to_string()
     };
     let all = [
-        told("include = [\"gone.toml\"]", ""),
-        told("include = [\"../secret.toml\"]", ""),
-        told("include = [\"/etc/hosts\"]", ""),
-        told("include = [\"other.toml\"]", "include = [\"main.toml\"]"),
+        message("include = [\"gone.toml\"]", ""),
+        message("include = [\"../secret.toml\"]", ""),
+        message("include = [\"/etc/hosts\"]", ""),
+        message("include = [\"other.toml\"]", "include = [\"main.toml\"]"),
         load(&[]).unwrap_err().to_string(),
     ];
-    assert_told!(all.join("\n"));
+    assert_output!(all.join("\n"));
 }
 
 #[test]
 fn a_map_of_ten_thousand_by_ten_thousand_is_refused() {
     let wide = ".".repeat(10_000);
     let text = SOUND.replace("........", &wide).replace("....~...", &wide);
-    let told = errors(&text);
+    let reported = errors(&text);
     assert!(
-        told.contains("10000 by 4 cells; at most 4096 a side are allowed"),
-        "{told}"
+        reported.contains("10000 by 4 cells; at most 4096 a side are allowed"),
+        "{reported}"
     );
 
     let row = format!("    \"{wide}\",\n");
     let whole = SOUND.replacen("    \"....~...\",\n", &row.repeat(10_000), 1);
     assert!(whole.len() > MAX_FILE_BYTES);
-    assert_told!(errors(&whole));
+    assert_output!(errors(&whole));
 }
 
 #[test]
-fn a_thousand_mistakes_are_counted_and_a_hundred_told() {
+fn a_thousand_errors_are_counted_and_a_hundred_reported() {
     let text = format!("{SOUND}{}", "[[unit]]\nkind = \"nobody\"\n".repeat(1000));
     let errors = Scenario::parse(&text).unwrap_err();
     assert_eq!(errors.list().len(), 100);

@@ -1,15 +1,15 @@
 //! What is said of errors in the parts of a scenario: places, gaits, doors, links, tallies, flocks.
 
-use crate::scenario_errors::{SOUND, assert_told, errors};
+use crate::scenario_errors::{SOUND, assert_output, errors};
 use yarrick::{Scenario, Vec2};
 
-/// What is told of a sound text where something in it is replaced, for each replacement.
-fn told_of_changes(sound: &str, changes: &[(&str, &str)]) -> String {
+/// The messages about a sound text where something in it is replaced, for each replacement.
+fn messages_of_changes(sound: &str, changes: &[(&str, &str)]) -> String {
     let mut all = String::new();
     for (from, to) in changes {
         assert!(sound.contains(from), "{from}");
-        let told = errors(&sound.replacen(from, to, 1));
-        all += &format!("{} → {}\n{told}\n", from.trim(), to.trim());
+        let reported = errors(&sound.replacen(from, to, 1));
+        all += &format!("{} → {}\n{reported}\n", from.trim(), to.trim());
     }
     all
 }
@@ -40,7 +40,7 @@ at = [3.5, 2.5]
 "##;
 
 #[test]
-fn places_and_legs_are_read_and_their_mistakes_are_told() {
+fn places_and_legs_are_read_and_their_errors_are_reported() {
     let sound = format!("{SOUND}{PLACES}");
     assert!(Scenario::parse(SOUND).unwrap().waypoints.is_none());
     let waypoints = Scenario::parse(&sound).unwrap().waypoints.unwrap();
@@ -60,7 +60,7 @@ fn places_and_legs_are_read_and_their_mistakes_are_told() {
         ("at = [4.5, 0.5]", "at = [4.5]"),
         ("at = [4.5, 0.5]\n", ""),
     ];
-    assert_told!(told_of_changes(&sound, &changes));
+    assert_output!(messages_of_changes(&sound, &changes));
 }
 
 /// What a scenario may say of gaits, doors and links, in good order.
@@ -97,7 +97,7 @@ speed = 1.0
 "##;
 
 #[test]
-fn gaits_doors_and_links_are_read_and_their_mistakes_are_told() {
+fn gaits_doors_and_links_are_read_and_their_errors_are_reported() {
     let sound = format!("{SOUND}{WAYS}");
     let scenario = Scenario::parse(&sound).unwrap();
     let ground = &scenario.setup.ground;
@@ -137,7 +137,7 @@ fn gaits_doors_and_links_are_read_and_their_mistakes_are_told() {
         ("\"foot\", \"sledge\"]", "\"foot\", \"sled\"]"),
         ("name = \"ferry\"\n", ""),
     ];
-    assert_told!(told_of_changes(&sound, &changes));
+    assert_output!(messages_of_changes(&sound, &changes));
 }
 
 #[test]
@@ -153,7 +153,7 @@ fn tally_lines() {
         ("to = [4.0, 1.5]", "to = [4.0, 0.5]"),
         ("to = [4.0, 1.5]", "too = [4.0, 1.5]"),
     ];
-    assert_told!(told_of_changes(&sound, &changes));
+    assert_output!(messages_of_changes(&sound, &changes));
 }
 
 /// A flock with its zones, a march, and a kind that drives.
@@ -239,7 +239,7 @@ form = "line"
 "##;
 
 #[test]
-fn flocks_zones_marches_and_driving_are_read_and_their_mistakes_are_told() {
+fn flocks_zones_marches_and_driving_are_read_and_their_errors_are_reported() {
     let sound = format!("{SOUND}{FLOCKS}");
     let scenario = Scenario::parse(&sound).unwrap();
     assert_eq!((scenario.flocks.len(), scenario.zones.len()), (1, 3));
@@ -295,5 +295,5 @@ fn flocks_zones_marches_and_driving_are_read_and_their_mistakes_are_told() {
         ("facing = 90", "facing = 90\nfacing_rad = 1.0"),
         ("form = \"line\"", "form = \"heap\""),
     ];
-    assert_told!(told_of_changes(&sound, &changes));
+    assert_output!(messages_of_changes(&sound, &changes));
 }

@@ -73,7 +73,7 @@ fn what_is_no_graph_is_refused_with_the_reason() {
     };
     let refused = |places: Vec<Waypoint>, legs: Vec<Leg>| Waypoints::new(places, legs).unwrap_err();
     assert_eq!(refused(vec![], vec![]), WaypointError::NoPlace);
-    let told: Vec<String> = [
+    let reported: Vec<String> = [
         refused(vec![place(f32::NAN, 0.0)], vec![]),
         refused(two(), vec![Leg::between(0, 2)]),
         refused(two(), vec![cost(0.0)]),
@@ -83,7 +83,7 @@ fn what_is_no_graph_is_refused_with_the_reason() {
     .iter()
     .map(ToString::to_string)
     .collect();
-    insta::assert_snapshot!(told.join("\n"));
+    insta::assert_snapshot!(reported.join("\n"));
     let mut waypoints = Waypoints::new(two(), vec![Leg::between(0, 1)]).unwrap();
     assert_eq!(waypoints.find(0, 1).unwrap().cost_m, 5.0);
     assert_eq!(waypoints.find(1, 1).unwrap().places, [1]);
