@@ -275,7 +275,7 @@ proptest! {
             }
             books.note(&world, &events);
         }
-        // Whoever still has something to do is ordered to stop.
+        // Units that still have an order are ordered to stop.
         for side in 0..4 {
             let units = (0..NAMED).map(id).collect();
             let (action, when) = (Action::Stop, When::Now);

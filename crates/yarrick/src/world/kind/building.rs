@@ -1,4 +1,4 @@
-//! What makes a kind a building: the ground that it covers, and a place where those that come out of it go.
+//! What makes a kind a building: its footprint, and its rally point.
 
 use super::property::{Access, Property, Sort, Unit};
 use super::{Body, Kind};

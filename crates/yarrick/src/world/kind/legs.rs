@@ -14,8 +14,8 @@ pub struct Legs {
     /// How fast it slows to a stop, in metres a second squared; from 0.01 to [`Legs::MAX_BRAKING`]. Higher stops later
     /// and more abruptly.
     pub braking: f32,
-    /// How fast it gathers speed, in metres a second squared; from 0.01 to [`Legs::MAX_BRAKING`]. `None` for one that is
-    /// at full speed at once; lower is more sluggish. With it, a unit that is to stand brakes first.
+    /// Acceleration in metres a second squared, from 0.01 to [`Legs::MAX_BRAKING`]. `None`: full speed at once. With it,
+    /// a unit that is ordered to stand brakes first.
     pub acceleration: Option<f32>,
     /// Whether it has to face where it goes, and turns on the spot or only while it drives.
     pub turning: Turning,

@@ -215,14 +215,14 @@ impl Kind {
         }
     }
 
-    /// The same kind with so much health, in points; `0` for what cannot be harmed.
+    /// The same kind with another health, in points; `0` means that it cannot be harmed.
     #[must_use]
     pub fn with_health(mut self, points: f32) -> Kind {
         self.body.health = points;
         self
     }
 
-    /// The same kind on another sort of ground.
+    /// The same kind with another gait.
     #[must_use]
     pub fn with_gait(mut self, gait: GaitId) -> Kind {
         self.body.gait = gait;

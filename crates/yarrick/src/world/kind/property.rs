@@ -58,8 +58,8 @@ pub(crate) struct Number<T> {
     pub(crate) set: fn(&mut T, f64),
 }
 
-/// A number that is a field: `number!("height", range, body.height_m)`; or a field of a part that not every kind has:
-/// `number!("braking", range, legs?.braking)`. Set, it is for those that have the part.
+/// A number that is a field: `number!("height", range, body.height_m)`. A field of an optional component:
+/// `number!("braking", range, legs?.braking)`; setting it on a kind without the component does nothing.
 macro_rules! number {
     ($key:literal, $range:expr, $part:ident?.$field:ident) => {
         $crate::world::kind::property::Number {

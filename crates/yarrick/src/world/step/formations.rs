@@ -1,4 +1,4 @@
-//! Leads those that go in formation: moves the shape on, and gives each member its slot in it.
+//! Moves the shapes of units in formation on, and gives each member its slot.
 
 use crate::geom::{Vec2, angle, canonical};
 use crate::motion::formation::placed;
