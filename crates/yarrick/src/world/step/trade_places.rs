@@ -1,9 +1,8 @@
 //! Who comes first to where a group gathers takes the place farthest in, so that nobody has to get past those
 //! who stand already.
 //!
-//! Places were shared out for the order in which the members set out. On the way through a gap that order gets
-//! mixed up: a unit that comes to the assembly then trades places with one that is still on its way, if that spares
-//! both of them crossing each other's way.
+//! Places are assigned in the order in which the members set out. A gap on the way can change that order. A unit that
+//! arrives then trades places with one that is still on its way, if their ways would otherwise cross.
 
 use crate::geom::Vec2;
 use crate::near::Near;
