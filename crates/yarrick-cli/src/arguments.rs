@@ -224,7 +224,7 @@ pub(crate) struct Route {
     #[arg(long, value_name = "X,Y", value_parser = point, allow_hyphen_values = true)]
     pub(crate) to: Vec<Vec2>,
     #[command(flatten)]
-    pub(crate) body: Body,
+    pub(crate) body: BodyArgs,
     /// Write the answer as JSON
     #[arg(long)]
     pub(crate) json: bool,
@@ -294,7 +294,7 @@ pub(crate) struct MapArg {
 }
 
 #[derive(Args)]
-pub(crate) struct Body {
+pub(crate) struct BodyArgs {
     /// The radius of the body, in metres [default: 0.4]
     #[arg(long, value_name = "METRES", value_parser = radius)]
     pub(crate) radius: Option<f32>,

@@ -1,6 +1,6 @@
 //! The body that a way is asked for.
 
-use crate::arguments::Body;
+use crate::arguments::BodyArgs;
 use yarrick::World;
 use yarrick::ground::GaitId;
 
@@ -12,7 +12,7 @@ pub(crate) struct Walker {
 }
 
 /// The body that was asked for, by its measures or by the name of a kind.
-pub(crate) fn body(world: &World, asked: &Body) -> Result<Walker, String> {
+pub(crate) fn body(world: &World, asked: &BodyArgs) -> Result<Walker, String> {
     const USUAL_M: f32 = 0.4;
     let one_of = |what: &str, name: &str, known: Vec<&str>| {
         format!("there is no {what} {name:?}; there is {}", known.join(", "))

@@ -13,9 +13,9 @@
 //!
 //! ```
 //! use yarrick::geom::Vec2;
-//! use yarrick::motion::formation::{Body, Form, Formation, arranged};
+//! use yarrick::motion::formation::{Form, Formation, FormationMember, arranged};
 //!
-//! let body = |rank| Body { radius_m: 0.4, rank };
+//! let body = |rank| FormationMember { radius_m: 0.4, rank };
 //! let from = [Vec2::ZERO, Vec2::new(0.0, 1.0), Vec2::new(0.0, 2.0)];
 //! let line = Formation::new(Form::Line);
 //! // A slinger, of rank 1, stands behind two wardens; they look along +x.
@@ -98,7 +98,7 @@ impl Formation {
 
 /// What counts of a member when places are given.
 #[derive(Clone, Copy, Debug, PartialEq)]
-pub struct Body {
+pub struct FormationMember {
     /// Its radius in metres.
     pub radius_m: f32,
     /// The lower, the farther in front.
@@ -120,7 +120,12 @@ const BLOCK_WIDTH: f32 = 1.6;
 /// `from` are the places where the members are now, anywhere in the world, and `facing` is where the formation looks
 /// while they take up their places, in radians. Costs `n log n`, and `n²` for ranks of up to 256.
 #[must_use]
-pub fn arranged(formation: &Formation, bodies: &[Body], from: &[Vec2], facing: f32) -> Vec<Vec2> {
+pub fn arranged(
+    formation: &Formation,
+    bodies: &[FormationMember],
+    from: &[Vec2],
+    facing: f32,
+) -> Vec<Vec2> {
     let count = bodies.len().min(from.len());
     // The foremost rank first, within it the widest, and equal ones by number: a stable sort.
     let mut order: Vec<usize> = (0..count).collect();
@@ -128,7 +133,7 @@ pub fn arranged(formation: &Formation, bodies: &[Body], from: &[Vec2], facing: f
         let (a, b) = (&bodies[*a], &bodies[*b]);
         a.rank.cmp(&b.rank).then(b.radius_m.total_cmp(&a.radius_m))
     });
-    let sorted: Vec<Body> = order.iter().map(|k| bodies[*k]).collect();
+    let sorted: Vec<FormationMember> = order.iter().map(|k| bodies[*k]).collect();
     let slots = slots(formation, &sorted);
     let mut offsets = vec![Vec2::ZERO; count];
     let own: Vec<Vec2> = local(from, facing);
@@ -156,7 +161,7 @@ fn local(from: &[Vec2], facing: f32) -> Vec<Vec2> {
 }
 
 /// The places, row by row from the front, of bodies that are sorted so.
-fn slots(formation: &Formation, sorted: &[Body]) -> Vec<Vec2> {
+fn slots(formation: &Formation, sorted: &[FormationMember]) -> Vec<Vec2> {
     let gap_radii = match formation.form {
         Form::Loose => LOOSE_GAP_RADII,
         _ => GAP_RADII,
@@ -188,7 +193,7 @@ fn slots(formation: &Formation, sorted: &[Body]) -> Vec<Vec2> {
 }
 
 /// How many stand in each row, from the front.
-fn rows(formation: &Formation, sorted: &[Body]) -> Vec<usize> {
+fn rows(formation: &Formation, sorted: &[FormationMember]) -> Vec<usize> {
     let count = sorted.len();
     let abreast = formation.abreast.map(|abreast| usize::from(abreast.max(1)));
     let equal = |of: usize, each: usize| -> Vec<usize> {

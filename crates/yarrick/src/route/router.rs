@@ -323,7 +323,7 @@ fn check(ground: &Ground, radius: f32, from: Vec2, goal: &Goal) -> Result<(), No
     if !(from.is_finite() && goal.is_finite()) {
         return Err(NoRoute::NotFinite);
     }
-    let most = ClearanceMap::MAX_RADIUS_CELLS * ground.cell_m();
+    let most = ClearanceMap::max_radius_m(ground);
     if !(0.0..=most).contains(&radius) {
         return Err(NoRoute::BadRadius);
     }

@@ -180,7 +180,7 @@ pub(super) fn finish_kinds(
         let (name, span) = &drafts.names[at];
         let full = filled_in(drafts, context, at);
         let kind = full.unwrap_or_else(|| draft.alone()).finish(context, name);
-        let widest = ground.map_or(f32::MAX, |g| g.cell_m() * ClearanceMap::MAX_RADIUS_CELLS);
+        let widest = ground.map_or(f32::MAX, ClearanceMap::max_radius_m);
         if let Some(radius_m) = draft
             .number("radius")
             .filter(|radius| *radius as f32 > widest)

@@ -95,6 +95,39 @@ fn a_refusal_names_the_building_that_is_in_the_way() {
     );
 }
 
+/// Without a footprint a building is the square round its radius, whose corners reach farther than the radius.
+#[test]
+fn a_building_without_a_footprint_is_found_and_struck_at_its_corner() {
+    let hut = Kind {
+        rank: Rank::Building,
+        ..Kind::walker("hut", 4.0, 0.0)
+    };
+    let sling = Weapon {
+        range_m: 1.0,
+        damage: 4.0,
+        cooldown_s: 1.0,
+    };
+    let slinger = Kind::walker("slinger", 0.3, 2.0).armed(sling);
+    let mut world = world(vec![hut, slinger], open(24, 24));
+    let (hut, slinger) = (world.kind("hut").unwrap(), world.kind("slinger").unwrap());
+    let hut = world.spawn(hut, TIDE, Vec2::splat(10.0), 0.0).unwrap();
+    let at = Vec2::splat(14.7);
+    let slinger = world.spawn(slinger, KEEPERS, at, 0.0).unwrap();
+    let found = world.units_within(Vec2::splat(14.1), 0.2);
+    assert_eq!(found.map(|unit| unit.id()).collect::<Vec<_>>(), [hut]);
+    world.step();
+    let health = |world: &World| world.unit(hut).unwrap().health();
+    let whole = health(&world);
+    for _ in 0..60 {
+        world.step();
+    }
+    assert_eq!(world.unit(slinger).unwrap().position(), at, "it stands");
+    assert!(
+        health(&world) < whole,
+        "the slinger is in range and strikes"
+    );
+}
+
 /// The radius of a building that closes ground plays no part: not in its size, and not in who gives way to it.
 #[test]
 fn a_wide_radius_does_not_keep_units_off_a_long_building() {

@@ -4,7 +4,7 @@ use crate::doors::Doors as _;
 use crate::flats::{Flats, KEEPERS};
 use proptest::prelude::*;
 use yarrick::geom::angle;
-use yarrick::motion::formation::{Body, Form, Formation, arranged, placed};
+use yarrick::motion::formation::{Form, Formation, FormationMember, arranged, placed};
 use yarrick::route::Shortfall;
 use yarrick::world::{MarchView, Refusal};
 use yarrick::{Action, Outcome, UnitId, Vec2};
@@ -13,12 +13,12 @@ fn forms() -> impl Strategy<Value = Form> {
     (0..Form::WORDS.len()).prop_map(|k| Form::WORDS[k].1)
 }
 
-fn bodies() -> impl Strategy<Value = Vec<(Body, Vec2)>> {
+fn bodies() -> impl Strategy<Value = Vec<(FormationMember, Vec2)>> {
     let body = (0.2_f32..1.5, 0_u8..3, -20.0_f32..20.0, -20.0_f32..20.0);
     let body = body.prop_map(|(radius, rank, x, y)| {
         // A few widths only, as in a roster.
         let radius_m = (radius * 3.0).ceil() / 3.0;
-        (Body { radius_m, rank }, Vec2::new(x, y))
+        (FormationMember { radius_m, rank }, Vec2::new(x, y))
     });
     proptest::collection::vec(body, 0..90)
 }
@@ -28,7 +28,7 @@ proptest! {
     fn no_two_stand_in_one_another_and_the_foremost_rank_is_in_front(
         form in forms(), members in bodies(), abreast in proptest::option::of(0_u16..12), facing in -3.0_f32..3.0,
     ) {
-        let (bodies, from): (Vec<Body>, Vec<Vec2>) = members.into_iter().unzip();
+        let (bodies, from): (Vec<FormationMember>, Vec<Vec2>) = members.into_iter().unzip();
         let formation = Formation { abreast, ..Formation::new(form) };
         let offsets = arranged(&formation, &bodies, &from, facing);
         prop_assert_eq!(offsets.len(), bodies.len());
@@ -50,7 +50,7 @@ proptest! {
 
     #[test]
     fn swapping_two_alike_never_shortens_the_ways(members in bodies(), form in forms(), facing in -3.0_f32..3.0) {
-        let (bodies, from): (Vec<Body>, Vec<Vec2>) = members.into_iter().unzip();
+        let (bodies, from): (Vec<FormationMember>, Vec<Vec2>) = members.into_iter().unzip();
         let offsets = arranged(&Formation::new(form), &bodies, &from, facing);
         let middle = from.iter().copied().sum::<Vec2>() / from.len().max(1) as f32;
         let slot = |k: usize| placed(offsets[k], middle, facing);

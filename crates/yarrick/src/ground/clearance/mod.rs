@@ -70,6 +70,12 @@ impl ClearanceMap {
     /// The largest radius that can be asked for, in cells.
     pub const MAX_RADIUS_CELLS: f32 = 16.0;
 
+    /// The largest radius that can be asked for on a ground, in metres.
+    #[must_use]
+    pub fn max_radius_m(ground: &Ground) -> f32 {
+        ClearanceMap::MAX_RADIUS_CELLS * ground.cell_m()
+    }
+
     /// The ground as a body of `radius` metres finds it on foot. A radius that is not a number counts
     /// as 0, one above [`ClearanceMap::MAX_RADIUS_CELLS`] as that.
     ///
@@ -83,7 +89,7 @@ impl ClearanceMap {
     #[must_use]
     pub fn for_gait(ground: &Ground, gait: GaitId, radius: f32) -> ClearanceMap {
         let view = ground.view(gait);
-        let most = ClearanceMap::MAX_RADIUS_CELLS * ground.cell_m;
+        let most = ClearanceMap::max_radius_m(ground);
         let radius = if radius.is_nan() {
             0.0
         } else {
@@ -369,6 +375,3 @@ fn ring_of_cells(middle: Cell, ring: i32) -> impl Iterator<Item = Cell> {
     full.chain(sides.flat_map(move |dy| [(-ring, dy), (ring, dy)]))
         .map(move |(dx, dy)| Cell::new(middle.x + dx, middle.y + dy))
 }
-
-#[cfg(test)]
-mod tests;

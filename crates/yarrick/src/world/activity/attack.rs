@@ -4,7 +4,7 @@ use super::closing::{Closing, Distance, close_in, why_no_nearer};
 use super::{Act, Behaviour, Faculties, Next, struck_or_gone};
 use crate::world::arms;
 use crate::world::ids::UnitId;
-use crate::world::kind::Kind;
+use crate::world::kind::{Ability, Kind};
 use crate::world::legs::{self, walks};
 use crate::world::message::Outcome;
 use crate::world::state::{Departure, Patience, State};
@@ -79,7 +79,7 @@ impl Behaviour for Attack {
     }
 
     fn is_possible_for(&self, kind: &Kind) -> bool {
-        kind.weapon.is_some()
+        kind.can(Ability::Strikes)
     }
 
     fn stop(&mut self, act: &mut Act<'_>) {

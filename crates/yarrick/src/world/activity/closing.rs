@@ -2,6 +2,7 @@
 
 use crate::geom::{Vec2, angle};
 use crate::route::{footing_or_free, reach};
+use crate::world::kind::Ability;
 use crate::world::legs::{self, walks};
 use crate::world::message::Failure;
 use crate::world::state::{MoveTarget, Patience, State};
@@ -96,7 +97,7 @@ pub(crate) fn close_in(
         *patience = Patience::default();
         return Closing::There;
     }
-    if state.kind_of(row).speed() == 0.0 {
+    if !state.kind_of(row).can(Ability::Moves) {
         let why = Failure::OutOfRange;
         return Closing::Stranded { why };
     }

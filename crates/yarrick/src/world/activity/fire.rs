@@ -3,7 +3,7 @@
 use super::{Act, Behaviour, Faculties, Next, struck_or_gone};
 use crate::world::arms;
 use crate::world::ids::UnitId;
-use crate::world::kind::Kind;
+use crate::world::kind::{Ability, Kind};
 use crate::world::state::Departure;
 use serde::{Deserialize, Serialize};
 
@@ -40,7 +40,7 @@ impl Behaviour for Fire {
     }
 
     fn is_possible_for(&self, kind: &Kind) -> bool {
-        kind.weapon.is_some()
+        kind.can(Ability::Strikes)
     }
 
     fn stop(&mut self, act: &mut Act<'_>) {

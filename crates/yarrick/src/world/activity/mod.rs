@@ -33,7 +33,7 @@ pub use patrol::PatrolRoute;
 
 use super::arms::{self, Alertness};
 use super::ids::UnitId;
-use super::kind::Kind;
+use super::kind::{Ability, Kind};
 use super::message::{Event, Failure, Outcome};
 use super::state::{Departure, Events, Owner, Place, Report, Scratch, Sighting, State};
 use serde::{Deserialize, Serialize};
@@ -150,7 +150,7 @@ pub(crate) trait Behaviour {
 
     /// Whether units of a kind can carry it out.
     fn is_possible_for(&self, kind: &Kind) -> bool {
-        !self.needs().legs || kind.speed() > 0.0
+        !self.needs().legs || kind.can(Ability::Moves)
     }
 
     /// Leaves nothing behind: it has ended, or is interrupted. What its legs are at, its successor decides.

@@ -4,6 +4,7 @@
 //! [`step::strike`](super::step)).
 
 use super::ids::UnitId;
+use super::kind::Ability;
 use super::state::{Aim, State};
 use crate::combat::{Weapon, foremost_target};
 use crate::geom::Vec2;
@@ -71,7 +72,7 @@ pub(crate) fn is_at_work(state: &State, row: usize) -> bool {
 /// Whether a unit has a foe within range that can strike back: it looks for no other.
 fn has_good_target(state: &State, row: usize) -> bool {
     let foe = state.units.aim[row].and_then(|aim| state.units.row(aim.foe));
-    foe.is_some_and(|foe| state.kind_of(foe).weapon.is_some() && is_in_range(state, row, foe))
+    foe.is_some_and(|foe| state.kind_of(foe).can(Ability::Strikes) && is_in_range(state, row, foe))
 }
 
 /// Where a unit looks for foes, and whether it goes for them.
@@ -85,7 +86,7 @@ struct Watch {
 fn watch(state: &State, row: usize, weapon: Weapon, alertness: Alertness) -> Option<Watch> {
     let kind = state.kind_of(row);
     let calm = state.no_chase_until.get(state.units.id[row]);
-    let chases = kind.speed() > 0.0 && calm.is_none_or(|until| state.clock.tick >= *until);
+    let chases = kind.can(Ability::Moves) && calm.is_none_or(|until| state.clock.tick >= *until);
     let stands = state.units.locomotion[row].stands();
     let around = |ward, notice_m, chases| {
         Some(Watch {
@@ -157,7 +158,7 @@ fn choose(
         if !watch.chases && !in_range {
             return None;
         }
-        let preference = u8::from(kind.weapon.is_none()) * 2 + u8::from(!in_range);
+        let preference = u8::from(!kind.can(Ability::Strikes)) * 2 + u8::from(!in_range);
         Some((preference, gap, state.units.id[other]))
     };
     let own = || (state.units.position[row], state.kind_of(row).reach_m());

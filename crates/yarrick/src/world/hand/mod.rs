@@ -2,7 +2,9 @@
 
 mod keys;
 
-use super::{Action, Aspect, Command, KindId, Preview, SideId, Spot, UnitId, Verb, When, World};
+use super::{
+    Ability, Action, Aspect, Command, KindId, Preview, SideId, Spot, UnitId, Verb, When, World,
+};
 use crate::geom::{Rect, Vec2, angle};
 use crate::motion::formation::Formation;
 use crate::select::pick::foremost;
@@ -232,7 +234,7 @@ impl Hand {
         let stands_for_itself = |id: &UnitId| {
             let walks = world
                 .unit(*id)
-                .is_some_and(|unit| unit.kind().speed() > 0.0);
+                .is_some_and(|unit| unit.kind().can(Ability::Moves));
             !(walks && self.selection.contains(*id))
         };
         let under = world.under(&self.camera, at, 0.0);

@@ -281,9 +281,9 @@ impl Kind {
         })
     }
 
-    /// How far its body reaches from its middle, in metres.
+    /// How far its body reaches from its position, in metres.
     pub(crate) fn reach_m(&self) -> f32 {
-        let corner = self.footprint.map_or(0.0, |footprint| {
+        let corner = self.footprint_or_square().map_or(0.0, |footprint| {
             footprint.size_m.length() * 0.5 + footprint.offset_m.length()
         });
         self.body.radius_m.max(corner)
@@ -323,7 +323,7 @@ impl Kind {
         for property in Kind::properties() {
             property.check(self)?;
         }
-        let widest = ClearanceMap::MAX_RADIUS_CELLS * ground.cell_m();
+        let widest = ClearanceMap::max_radius_m(ground);
         if self.body.radius_m > widest {
             return Err(KindError::OutOfRange {
                 kind: self.name.clone(),

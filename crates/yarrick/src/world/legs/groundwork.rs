@@ -6,6 +6,7 @@ use crate::geom::{Rect, Vec2};
 use crate::ground::{Cell, DoorId, Ground, Patch};
 use crate::motion::way_left;
 use crate::world::ids::UnitId;
+use crate::world::kind::Ability;
 use crate::world::state::{Locomotion, State, UnitRow};
 
 /// A unit looks for a better way where the ground has opened only if one past there could be shorter by
@@ -100,7 +101,7 @@ impl State {
         let (at, radius) = (self.units.position[row], self.units.radius[row]);
         let id = self.units.id[row];
         // What cannot move stays where it is, a building on the ground that it has closed itself.
-        if self.kind_of(row).speed() > 0.0
+        if self.kind_of(row).can(Ability::Moves)
             && area.touches_disc(at, radius)
             && !self.ground_view(row).disc_is_clear(at, radius)
             && !self.trapped.contains(&id)

@@ -4,7 +4,7 @@ use super::places::Member;
 use crate::combat::Weapon;
 use crate::geom::{Vec2, angle, canonical};
 use crate::ground::Region;
-use crate::motion::formation::{Body, Formation, arranged, placed};
+use crate::motion::formation::{Formation, FormationMember, arranged, placed};
 use crate::motion::places::Gathering;
 use crate::route::{Reach, Shortfall, footing_or_free, reach};
 use crate::world::ids::UnitId;
@@ -25,8 +25,8 @@ fn rank(weapon: Option<Weapon>) -> u8 {
 }
 
 impl State {
-    fn body(&self, row: usize) -> Body {
-        Body {
+    fn formation_member(&self, row: usize) -> FormationMember {
+        FormationMember {
             radius_m: self.units.radius[row],
             rank: rank(self.kind_of(row).weapon),
         }
@@ -34,7 +34,10 @@ impl State {
 
     /// The offsets of some units in a formation, given where each comes from.
     fn slots(&self, formation: &Formation, members: &[Member], facing: f32) -> Vec<Vec2> {
-        let bodies: Vec<Body> = members.iter().map(|member| self.body(member.row)).collect();
+        let bodies: Vec<FormationMember> = members
+            .iter()
+            .map(|member| self.formation_member(member.row))
+            .collect();
         let from: Vec<Vec2> = members.iter().map(|member| member.from).collect();
         arranged(formation, &bodies, &from, facing)
     }

@@ -4,6 +4,7 @@ use super::{Held, Minds, Queue};
 use crate::geom::Vec2;
 use crate::world::activity::{Act, Activity, Faculties, Next, Running};
 use crate::world::ids::{OrderNo, UnitId};
+use crate::world::kind::Ability;
 use crate::world::legs;
 use crate::world::message::{Event, Failure, MAX_PATROL_POINTS, Outcome};
 use crate::world::state::{
@@ -328,7 +329,7 @@ impl Dispatch<'_> {
     /// Ends all orders of a unit that has become another kind, if that kind cannot carry out one of them.
     pub(crate) fn drop_what_it_cannot_do(&mut self, row: usize) {
         let kind = self.state.kind_of(row);
-        let (walks, strikes) = (kind.speed() > 0.0, kind.weapon.is_some());
+        let (walks, strikes) = (kind.can(Ability::Moves), kind.can(Ability::Strikes));
         if self.has_any(row, |activity| !activity.look().is_possible_for(kind)) {
             self.abandon(row, Outcome::Stopped);
         }

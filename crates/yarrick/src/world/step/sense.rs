@@ -3,6 +3,7 @@
 
 use crate::world::activity;
 use crate::world::arms;
+use crate::world::kind::Ability;
 use crate::world::orders::Minds;
 use crate::world::state::{Scratch, Sighting, State};
 
@@ -12,7 +13,7 @@ pub(super) fn run(state: &State, minds: &Minds, scratch: &mut Scratch) {
         return;
     }
     for row in 0..state.units.len() {
-        if state.kind_of(row).weapon.is_none() || !state.thinks_now(row) {
+        if !state.kind_of(row).can(Ability::Strikes) || !state.thinks_now(row) {
             continue;
         }
         let alertness = activity::alertness(state, &minds.activities[row]);
@@ -32,7 +33,7 @@ fn some_are_armed_against_others(state: &State) -> bool {
     for row in 0..state.units.len() {
         let side = 1 << state.units.side[row].0;
         all |= side;
-        armed |= if state.kind_of(row).weapon.is_some() {
+        armed |= if state.kind_of(row).can(Ability::Strikes) {
             side
         } else {
             0

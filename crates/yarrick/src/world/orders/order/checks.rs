@@ -3,6 +3,7 @@
 use super::Asked;
 use crate::geom::{Vec2, is_within};
 use crate::world::ids::{SideId, UnitId};
+use crate::world::kind::Ability;
 use crate::world::message::{Action, MAX_COORDINATE_M, Refusal, Spot};
 use crate::world::state::State;
 
@@ -58,7 +59,7 @@ pub(super) fn anybody(_: &Asked<'_>, _: &Action) -> Result<(), Refusal> {
 
 /// Units that move can do it.
 pub(super) fn walkers(asked: &Asked<'_>, _: &Action) -> Result<(), Refusal> {
-    if asked.state.kind_of(asked.row).speed() > 0.0 {
+    if asked.state.kind_of(asked.row).can(Ability::Moves) {
         Ok(())
     } else {
         Err(Refusal::CannotMove)
@@ -73,7 +74,7 @@ pub(super) fn walkers_to_others(asked: &Asked<'_>, action: &Action) -> Result<()
 
 /// Units with a weapon can do it, but not to themselves.
 pub(super) fn fighters(asked: &Asked<'_>, action: &Action) -> Result<(), Refusal> {
-    if asked.state.kind_of(asked.row).weapon.is_none() {
+    if !asked.state.kind_of(asked.row).can(Ability::Strikes) {
         return Err(Refusal::CannotStrike);
     }
     not_itself(asked, action)
