@@ -112,38 +112,3 @@ fn split<T: Send>(
         || split(first + middle, back, each, work),
     );
 }
-
-#[cfg(test)]
-mod tests {
-    use super::Threads;
-    use std::sync::Mutex;
-
-    #[test]
-    fn every_item_is_worked_on_once_in_parts_of_whole_steps() {
-        for (threads, length) in [(1, 10), (2, 0), (2, 3), (3, 100), (64, 1000), (5, 1001)] {
-            let pool = Threads::new(threads);
-            assert_eq!(pool.count(), threads);
-            let mut list = vec![0_usize; length];
-            let parts = Mutex::new(Vec::new());
-            pool.in_parts(&mut list, (4, 10), |first, part| {
-                parts.lock().unwrap().push((first, part.len()));
-                for (k, item) in part.iter_mut().enumerate() {
-                    *item += first + k + 1;
-                }
-            });
-            assert!(list.iter().copied().eq(1..=length));
-            let mut parts = parts.into_inner().unwrap();
-            parts.sort_unstable();
-            assert!(parts.len() <= threads, "{parts:?}");
-            for (first, length) in parts.iter().rev().skip(1) {
-                assert!(first.is_multiple_of(4) && *length >= 10, "{parts:?}");
-            }
-        }
-    }
-
-    #[test]
-    fn the_number_of_threads_is_kept_within_its_limits() {
-        assert_eq!(Threads::new(0).count(), 1);
-        assert_eq!(Threads::new(usize::MAX).count(), 64);
-    }
-}

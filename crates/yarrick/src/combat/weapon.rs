@@ -46,23 +46,3 @@ impl Weapon {
         ((self.cooldown_s * ticks_per_second as f32 + 0.5) as u64).max(1)
     }
 }
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn a_cooldown_is_whole_ticks_and_never_none() {
-        let weapon = |cooldown_s| Weapon {
-            cooldown_s,
-            ..Weapon::WEAKEST
-        };
-        for (cooldown_s, ticks) in [(1.0, 20), (0.26, 5), (0.01, 1), (f32::NAN, 1)] {
-            assert_eq!(
-                weapon(cooldown_s).cooldown_ticks(20),
-                ticks,
-                "{cooldown_s} s"
-            );
-        }
-    }
-}

@@ -65,22 +65,3 @@ impl Ground {
         sides.chain(corners).fold(0.0, f32::max) / self.cell_m
     }
 }
-
-#[cfg(test)]
-mod tests {
-    use crate::geom::Vec2;
-    use crate::ground::{Ground, Terrain};
-
-    #[test]
-    fn heights_blend_between_centres_and_stay_level_beyond_the_rim() {
-        let ground = Ground::from_rows(2.0, &["..", ".."], &[('.', Terrain::open("sand"))])
-            .unwrap()
-            .with_heights(vec![0.0, 1.0, 2.0, 3.0])
-            .unwrap();
-        assert_eq!(ground.height_at(Vec2::new(1.0, 1.0)), 0.0);
-        assert_eq!(ground.height_at(Vec2::new(2.0, 1.0)), 0.5);
-        assert_eq!(ground.height_at(Vec2::new(2.0, 2.0)), 1.5);
-        assert_eq!(ground.height_at(Vec2::new(90.0, 90.0)), 3.0);
-        assert_eq!(ground.height_at(Vec2::NAN), 0.0);
-    }
-}

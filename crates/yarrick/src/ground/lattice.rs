@@ -192,26 +192,3 @@ impl Lattice {
         }
     }
 }
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-    use proptest::prelude::*;
-
-    proptest! {
-        #[test]
-        fn a_point_lies_in_the_outline_of_its_cell(x in -3.0_f32..9.0, y in -3.0_f32..9.0) {
-            for (_, lattice) in Lattice::WORDS {
-                let cell = lattice.cell_at(Vec2::new(x, y));
-                let outline = lattice.outline(cell, 1.0);
-                let at = Vec2::new(x, y);
-                prop_assert!(outline.nearest(at).distance(at) < 1e-4, "{:?} {:?}", lattice, cell);
-                prop_assert_eq!(lattice.cell_at(lattice.centre(cell)), cell);
-                for other in lattice.beside(cell) {
-                    let gap = lattice.centre(cell).distance(lattice.centre(other));
-                    prop_assert!((gap - 1.0).abs() < 1e-5);
-                }
-            }
-        }
-    }
-}

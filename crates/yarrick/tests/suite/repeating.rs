@@ -2,9 +2,9 @@
 
 use std::fs;
 use std::path::Path;
-use yarrick::Scenario;
 use yarrick::scenario::{Play, PlayEvent, ScriptWriter};
 use yarrick::world::Doing;
+use yarrick::{Scenario, Threads};
 
 fn saltmarsh() -> Scenario {
     let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../scenarios/saltmarsh");
@@ -104,4 +104,10 @@ fn a_script_taken_down_from_a_run_gives_the_same_run() {
     let again = Scenario::load("scenario.toml", &read).unwrap_or_else(|m| panic!("{m}"));
     assert_eq!(again.script.len(), 8);
     assert_eq!(run(&mut again.play(None).unwrap(), 40.0), checksums);
+}
+
+#[test]
+fn the_number_of_threads_is_kept_within_its_limits() {
+    assert_eq!(Threads::new(0).count(), 1);
+    assert_eq!(Threads::new(usize::MAX).count(), 64);
 }

@@ -6,7 +6,9 @@ use petgraph::graphmap::UnGraphMap;
 use proptest::prelude::*;
 use yarrick::geom::Block;
 use yarrick::ground::{Cell, ClearanceMap, Patch};
-use yarrick::route::{Barrier, DIAGONAL, Goal, NoRoute, Router, STRAIGHT, Search, Shortfall};
+use yarrick::route::{
+    Barrier, DIAGONAL, Goal, NoRoute, Progress, Router, STRAIGHT, Search, Shortfall,
+};
 use yarrick::{Ground, Terrain, Vec2};
 
 /// How slow each terrain is, in sixteenths, worked out by hand from its speed.
@@ -85,13 +87,24 @@ fn assert_costs_agree(ground: &Ground, radius: f32, from: usize, to: usize) {
         .contains_node(start)
         .then(|| dijkstra(&graph, start, None, |edge| *edge.2))
         .and_then(|costs| costs.get(&(to.x, to.y)).copied());
-    let mut search = Search::default();
+    let (mut search, mut bit_by_bit) = (Search::default(), Search::default());
     let found = search.find(&clearance, from, to);
     assert_eq!(
         found.map(|found| found.cost),
         expected,
         "from {from:?} to {to:?}"
     );
+    if bit_by_bit.begin(&clearance, from, to) {
+        let left_off = loop {
+            match bit_by_bit.advance(&clearance, 3) {
+                Progress::UnderWay => {}
+                Progress::Found(found) => break Some(found),
+                Progress::NoWay => break None,
+            }
+        };
+        assert_eq!(left_off, found);
+        assert_eq!(bit_by_bit.cells(), search.cells());
+    }
     // The cells that it names are a way, and cost what it says.
     let way: Vec<_> = search.cells().iter().map(|cell| (cell.x, cell.y)).collect();
     let walked: Option<u64> = way
@@ -99,6 +112,28 @@ fn assert_costs_agree(ground: &Ground, radius: f32, from: usize, to: usize) {
         .map(|step| graph.edge_weight(step[0], step[1]).copied())
         .sum();
     assert_eq!(walked, Some(expected.unwrap_or(0)));
+}
+
+/// Even ground from open to cluttered, wide enough for searches that look along rows of hundreds of cells.
+fn wide_map() -> impl Strategy<Value = Ground> {
+    let share = prop_oneof![Just(0.004), Just(0.03), Just(0.15), Just(0.3)];
+    let map = (1_u32..150, 1_u32..40, share).prop_flat_map(|(width, height, share)| {
+        let cell = proptest::bool::weighted(share).prop_map(|closed| if closed { 3_u8 } else { 0 });
+        let cells = proptest::collection::vec(cell, (width * height) as usize);
+        cells.prop_map(move |cells| Ground::new(width, height, 1.0, terrains(), cells))
+    });
+    map.prop_filter_map("all of it is closed", Result::ok)
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 100, failure_persistence: None, ..ProptestConfig::default() })]
+
+    #[test]
+    fn costs_equal_a_graph_librarys_on_wide_even_ground(
+        ground in wide_map(), from in 0_usize..6000, to in 0_usize..6000,
+    ) {
+        assert_costs_agree(&ground, 0.4, from, to);
+    }
 }
 
 /// The time that a straight walk takes, by dense sampling, in seconds at 1 m/s.

@@ -337,6 +337,3 @@ impl FarSearch {
         })
     }
 }
-
-#[cfg(test)]
-mod tests;

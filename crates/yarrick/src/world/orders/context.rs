@@ -124,33 +124,3 @@ pub(crate) fn fitting_verb(
         verb
     })
 }
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-    use crate::combat::Weapon;
-
-    #[test]
-    fn whoever_cannot_move_is_never_walked_whatever_the_rules_say() {
-        let rules = ContextRules::default().after(Aspect::WORDS.map(|(_, on)| ContextRule {
-            on,
-            who: None,
-            verb: Verb::Move,
-        }));
-        let yard = Kind {
-            rallies: true,
-            ..Kind::walker("yard", 1.0, 0.0)
-        };
-        let tower = Kind::walker("sling tower", 1.0, 0.0).armed(Weapon::WEAKEST);
-        for (_, on) in Aspect::WORDS {
-            assert_eq!(rules.verb(on, &yard), Verb::Rally);
-            let strikes = if on == Aspect::Foe {
-                Verb::Attack
-            } else {
-                Verb::Nothing
-            };
-            assert_eq!(rules.verb(on, &tower), strikes);
-            assert_eq!(rules.verb(on, &Kind::walker("raker", 0.4, 1.0)), Verb::Move);
-        }
-    }
-}

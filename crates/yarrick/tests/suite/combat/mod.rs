@@ -1,0 +1,4 @@
+//! Rooms below the world, tested alone: fighting.
+
+mod target;
+mod weapon;

@@ -1,0 +1,131 @@
+//! Clearance against discs, and repaired maps against fresh ones.
+
+use proptest::prelude::*;
+use yarrick::ground::{Cell, ClearanceMap, Lattice, Link, Patch};
+use yarrick::route::FarSearch;
+use yarrick::{Ground, Terrain, Vec2};
+
+fn ground(cells: &[bool], width: u32) -> Ground {
+    let terrains = vec![Terrain::open("sand"), Terrain::closed("dyke")];
+    let mut classes: Vec<u8> = cells.iter().map(|&closed| u8::from(closed)).collect();
+    classes[0] = 0;
+    let height = cells.len() as u32 / width;
+    Ground::new(width, height, 2.0, terrains, classes).unwrap()
+}
+
+/// A map of several tracts with links, and changes to it: patches of it that become another terrain.
+fn large_map() -> impl Strategy<Value = (Ground, Vec<(Patch, usize)>)> {
+    let lattice = prop_oneof![
+        Just(Lattice::Squares),
+        Just(Lattice::Squares4),
+        Just(Lattice::Hexes)
+    ];
+    let cells = proptest::collection::vec(
+        prop_oneof![6 => Just(0_u8), 2 => Just(1), 1 => Just(2)],
+        9000,
+    );
+    let change = (0_u32..9000, 1_i32..9, 1_i32..9, 0_usize..3);
+    let changes = proptest::collection::vec(change, 1..6);
+    let links = proptest::collection::vec((0_u32..9000, 0_u32..9000, any::<bool>()), 0..4);
+    (lattice, cells, links, changes).prop_map(|(lattice, mut cells, links, changes)| {
+        cells[0] = 0;
+        let terrains = vec![
+            Terrain::open("sand"),
+            Terrain::open("mud").with_speed(0.5),
+            Terrain::closed("dyke"),
+        ];
+        let ground = Ground::new(100, 90, 1.0, terrains, cells).unwrap();
+        let ground = ground.with_lattice(lattice);
+        let cell = |k: u32| Cell::new((k % 100) as i32, (k / 100) as i32);
+        let link = |(from, to, both_ways): (u32, u32, bool)| Link {
+            name: "ferry".to_owned(),
+            from: ground.centre(cell(from)),
+            to: ground.centre(cell(to)),
+            cost_m: 3.0,
+            both_ways,
+            gaits: Vec::new(),
+        };
+        let links = links.into_iter().map(link).collect();
+        let change = |(at, width, height, terrain)| {
+            let low = cell(at);
+            let high = Cell::new(low.x + width, low.y + height);
+            (Patch::between(low, high), terrain)
+        };
+        let changes = changes.into_iter().map(change).collect();
+        (ground.with_links(links).unwrap(), changes)
+    })
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(24))]
+    #[test]
+    fn long_ways_on_a_repaired_map_are_those_of_a_fresh_one(
+        (mut ground, changes) in large_map(), radius in prop_oneof![Just(0.4_f32), Just(1.2)],
+        ends in proptest::collection::vec((0_i32..90, 0_i32..90), 8),
+    ) {
+        let mut clearance = ClearanceMap::new(&ground, radius);
+        let (mut repaired, mut built) = (FarSearch::default(), FarSearch::default());
+        for (patch, terrain) in changes {
+            let changed = ground.set_terrain(patch.cells(), terrain);
+            clearance.repair(&ground, changed);
+            let fresh = ClearanceMap::new(&ground, radius);
+            for &(from, to) in &ends {
+                let (from, to) = (Cell::new(1, from), Cell::new(98, to));
+                let found = repaired.find(&clearance, from, to);
+                prop_assert_eq!(found, built.find(&fresh, from, to));
+                prop_assert!(found.is_none() || repaired.cells() == built.cells());
+            }
+        }
+    }
+}
+
+proptest! {
+    #[test]
+    fn a_cell_is_open_exactly_where_the_disc_is_clear(
+        cells in proptest::collection::vec(proptest::bool::weighted(0.08), 12 * 14),
+        radius in 0.0_f32..7.0,
+    ) {
+        let ground = ground(&cells, 14);
+        let clearance = ClearanceMap::new(&ground, radius);
+        for k in 0..12 * 14 {
+            let cell = Cell::new(k % 14, k / 14);
+            let clear = ground.disc_is_clear(ground.centre(cell), radius);
+            prop_assert_eq!(clearance.is_open(cell), clear, "{:?} at radius {}", cell, radius);
+        }
+    }
+
+    #[test]
+    fn every_step_between_open_cells_is_clear(
+        cells in proptest::collection::vec(proptest::bool::weighted(0.1), 10 * 10),
+        radius in 0.0_f32..5.0,
+    ) {
+        let ground = ground(&cells, 10);
+        let clearance = ClearanceMap::new(&ground, radius);
+        for k in 0..100 {
+            let (x, y) = (k % 10, k / 10);
+            let square = [(0, 0), (1, 0), (0, 1), (1, 1)].map(|(dx, dy)| Cell::new(x + dx, y + dy));
+            if square.into_iter().all(|cell| clearance.is_open(cell)) {
+                let [a, b, c, d] = square.map(|cell| ground.centre(cell));
+                prop_assert!(ground.line_is_clear(a, b, radius));
+                prop_assert!(ground.line_is_clear(a, d, radius));
+                prop_assert!(ground.line_is_clear(b, c, radius));
+            }
+        }
+    }
+
+    #[test]
+    fn the_nearest_cell_is_that_of_a_plain_scan(
+        cells in proptest::collection::vec(proptest::bool::weighted(0.9), 9 * 11),
+        x in -3.0_f32..25.0, y in -3.0_f32..25.0,
+    ) {
+        let ground = ground(&cells, 11);
+        let clearance = ClearanceMap::new(&ground, 0.5);
+        let point = Vec2::new(x, y).clamp(Vec2::ZERO, ground.bounds().max);
+        let plain = (0..99).map(|k| Cell::new(k % 11, k / 11))
+            .filter(|&cell| clearance.is_open(cell))
+            .map(|cell| ground.centre(cell).distance(point))
+            .fold(f32::INFINITY, f32::min);
+        let found = clearance.nearest(Vec2::new(x, y), |_| true).unwrap();
+        prop_assert!((ground.centre(found).distance(point) - plain).abs() < 1e-4);
+    }
+}

@@ -1,0 +1,6 @@
+//! Rooms below the world, tested alone: the ground.
+
+mod clear;
+mod clearance;
+mod height;
+mod lattice;

@@ -1,0 +1,101 @@
+//! Giving way in time.
+
+use proptest::prelude::*;
+use yarrick::Vec2;
+use yarrick::geom::Rect;
+use yarrick::motion::{Course, Turns, Walkers, foresee};
+use yarrick::near::Near;
+
+fn courses(at: &[Vec2], wanted: &[Vec2], left: &[f32]) -> Vec<Course> {
+    let mut near = Near::default();
+    near.rebuild(Rect::around(Vec2::ZERO, 20.0), 2.0, at);
+    let walkers = Walkers {
+        at,
+        velocity: wanted,
+        wanted,
+        radii: &vec![0.5; at.len()],
+        widest: 0.5,
+        fastest: 2.0,
+        turns: Turns {
+            left,
+            bands: &vec![0; at.len()],
+        },
+        gather: &vec![false; at.len()],
+    };
+    (0..at.len() as u32)
+        .map(|who| foresee(&walkers, &near, who, 2.0))
+        .collect()
+}
+
+proptest! {
+    #[test]
+    fn a_look_at_the_nearest_gives_the_course_of_a_look_at_everybody(
+        walkers in proptest::collection::vec(
+            (-9.0_f32..9.0, -9.0_f32..9.0, -3.2_f32..3.2, 0.0_f32..4.0, 0.1_f32..0.8, 0_u32..4), 2..60),
+    ) {
+        let at: Vec<Vec2> = walkers.iter().map(|(x, y, ..)| Vec2::new(*x, *y)).collect();
+        let wanted = walkers.iter().map(|(_, _, heading, speed, ..)| {
+            // Some stand.
+            yarrick::geom::angle::direction(*heading) * (speed - 0.5).max(0.0)
+        });
+        let wanted: Vec<Vec2> = wanted.collect();
+        let radii: Vec<f32> = walkers.iter().map(|walker| walker.4).collect();
+        let bands: Vec<u32> = walkers.iter().map(|walker| walker.5).collect();
+        let mut near = Near::default();
+        near.rebuild(Rect::around(Vec2::ZERO, 10.0), 1.6, &at);
+        let walkers = Walkers {
+            at: &at,
+            velocity: &wanted,
+            wanted: &wanted,
+            radii: &radii,
+            widest: radii.iter().copied().fold(0.0, f32::max),
+            fastest: wanted.iter().map(|wish| wish.length()).fold(0.0, f32::max),
+            turns: Turns { left: &vec![30.0; at.len()], bands: &bands },
+            gather: &vec![false; at.len()],
+        };
+        // Bodies so wide and fast that everybody has to be looked at.
+        let farther = Walkers { widest: 50.0, fastest: 500.0, ..walkers };
+        for who in 0..at.len() as u32 {
+            let course = foresee(&walkers, &near, who, 4.0);
+            prop_assert_eq!(course, foresee(&farther, &near, who, 4.0));
+        }
+    }
+}
+
+#[test]
+fn two_that_meet_head_on_step_to_opposite_sides_in_time() {
+    let at = [Vec2::ZERO, Vec2::new(3.0, 0.0)];
+    let found = courses(&at, &[Vec2::X, -Vec2::X], &[9.0, 9.0]);
+    let (a, b) = (found[0].velocity, found[1].velocity);
+    assert!(a.y < 0.0 && b.y > 0.0, "each to its own right: {a} and {b}");
+    assert!((a.length() - 1.0).abs() < 1e-3, "at the same pace");
+}
+
+#[test]
+fn nobody_turns_aside_beyond_the_end_of_the_way() {
+    let at = [Vec2::ZERO, Vec2::new(3.0, 0.0)];
+    let found = courses(&at, &[Vec2::X, -Vec2::X], &[0.1, 9.0]);
+    assert_eq!(found[0].velocity, Vec2::X);
+}
+
+#[test]
+fn who_comes_up_behind_does_not_press() {
+    let at = [Vec2::ZERO, Vec2::new(1.02, 0.0)];
+    let slow = Vec2::new(0.2, 0.0);
+    let found = courses(&at, &[Vec2::X, slow], &[5.0, 4.0]);
+    assert!(
+        found[0].velocity.x < 0.3 && found[0].queues,
+        "{:?}",
+        found[0]
+    );
+    assert_eq!(found[1].velocity, slow);
+    assert!(!found[1].queues);
+}
+
+#[test]
+fn who_wants_to_stand_stands_whoever_comes() {
+    let at = [Vec2::ZERO, Vec2::new(1.5, 0.0)];
+    let found = courses(&at, &[Vec2::ZERO, -Vec2::X], &[5.0, 4.0]);
+    assert_eq!(found[0].velocity, Vec2::ZERO);
+    assert!(found[1].velocity.y > 0.0, "the other goes round: {found:?}");
+}

@@ -1,0 +1,9 @@
+//! Rooms below the world, tested alone: movement of bodies.
+
+mod contact;
+mod corner;
+mod firm;
+mod follow;
+mod foresee;
+mod places;
+mod walls;

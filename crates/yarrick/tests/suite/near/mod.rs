@@ -1,0 +1,4 @@
+//! Rooms below the world, tested alone: what is near.
+
+mod claims;
+mod grid;

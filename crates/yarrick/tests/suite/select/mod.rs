@@ -1,0 +1,4 @@
+//! Rooms below the world, tested alone: selections and groups.
+
+mod groups;
+mod selection;
