@@ -47,5 +47,6 @@ mod selecting;
 mod steering;
 mod structure;
 mod walking;
+mod waves;
 mod waypoints;
 mod whims;
