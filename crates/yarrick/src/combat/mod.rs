@@ -1,7 +1,7 @@
 //! Fighting: weapons, who is struck, and what blows do.
 //!
 //! The types to know: [`Weapon`] (how far, how hard, how often), [`foremost_target`] (whom to
-//! strike) and [`Blow`] with [`deal`] (what comes of it).
+//! strike), [`Projectile`] (what flies, and what it hits) and [`Blow`] with [`deal`] (what comes of it).
 //!
 //! ```
 //! use yarrick::combat::{Blow, deal};
@@ -17,13 +17,14 @@
 //! assert_eq!((fallen[0].who, fallen[0].by), (1, 0));
 //! ```
 //!
-//! It knows nothing of sides and orders: whom one may strike is for the caller to say. Blows land
-//! at once; nothing flies yet.
+//! It knows nothing of sides and orders: whom one may strike is for the caller to say.
 
 mod blow;
+mod projectile;
 mod target;
 mod weapon;
 
 pub use blow::{Blow, Fallen, deal};
+pub use projectile::{Flight, Flown, Projectile};
 pub use target::foremost_target;
 pub use weapon::Weapon;

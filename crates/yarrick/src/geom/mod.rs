@@ -24,6 +24,7 @@ mod block;
 mod hexagon;
 mod outline;
 mod shape;
+mod sweep;
 
 pub use block::Block;
 pub use glam::{Mat4, Vec2, Vec3, Vec4};
@@ -33,6 +34,7 @@ pub use outline::{Edge, MAX_OUTLINE_POINTS, Outline, OutlineError};
 pub use shape::{
     Rect, segment_nearest, segment_point_distance_squared, segment_rect_distance_squared,
 };
+pub use sweep::{first_touch_of_block, first_touch_of_disc};
 
 /// Whether every coordinate lies between `-limit` and `limit`. NaN lies nowhere.
 #[must_use]

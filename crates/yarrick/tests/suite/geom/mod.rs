@@ -5,3 +5,4 @@ mod block;
 mod hexagon;
 mod outline;
 mod shape;
+mod sweep;
