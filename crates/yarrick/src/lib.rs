@@ -39,10 +39,11 @@
 //!
 //! Where to go next: [`world`] for the tick and all that goes in and out, [`scenario`] for
 //! worlds described in text files, [`record`] for recordings and replays, [`select`] for the player's hand. Every room below works
-//! alone, with no world around it: [`route`], [`motion`], [`combat`], [`waves`], [`near`], [`ground`],
+//! alone, with no world around it: [`route`], [`motion`], [`combat`], [`economy`], [`waves`], [`near`], [`ground`],
 //! [`rng`], [`geom`].
 
 pub mod combat;
+pub mod economy;
 mod envelope;
 pub mod geom;
 pub mod ground;

@@ -10,6 +10,7 @@ mod company;
 mod context;
 mod crowds;
 mod doors;
+mod economy;
 mod examples;
 mod far;
 mod fields;
