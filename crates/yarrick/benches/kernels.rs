@@ -206,8 +206,8 @@ impl Kernels {
             widest: RADIUS,
             fastest: SPEED,
             turns: Turns {
-                left: &self.left,
-                bands: &self.none,
+                remaining_m: &self.left,
+                groups: &self.none,
             },
             gather: &self.gather,
         };
@@ -221,7 +221,7 @@ impl Kernels {
 
     fn push(&mut self) {
         self.contacts.clear(self.at.len());
-        let camps = &self.sides;
+        let sides = &self.sides;
         let bodies = Bodies {
             at: &self.at,
             steps: &self.steps,
@@ -230,10 +230,10 @@ impl Kernels {
             limits: &self.limits,
             farthest: SPEED * self.tick_s,
             turns: Turns {
-                left: &self.left,
-                bands: &self.none,
+                remaining_m: &self.left,
+                groups: &self.none,
             },
-            camps,
+            sides,
         };
         for row in 0..self.at.len() {
             if self.looks[row] {

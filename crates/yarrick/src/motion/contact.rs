@@ -46,8 +46,8 @@ pub struct Bodies<'a> {
     pub farthest: f32,
     /// The right of way.
     pub turns: Turns<'a>,
-    /// Group of each body: a standing body makes room for its own group only.
-    pub camps: &'a [u8],
+    /// Side of each body: a standing body makes room for its own side only.
+    pub sides: &'a [u8],
 }
 
 /// Bodies that might touch, or one and a wall.
@@ -202,7 +202,7 @@ impl Contacts {
 fn gives(bodies: &Bodies<'_>, me: usize, them: usize) -> (f32, f32) {
     let turns = &bodies.turns;
     let stands = |who: usize| bodies.steps[who] == Vec2::ZERO;
-    let are_own = bodies.camps[me] == bodies.camps[them];
+    let are_own = bodies.sides[me] == bodies.sides[them];
     let (mine, theirs) = match (stands(me), stands(them)) {
         (true, false) if !are_own => (0.0, 1.0),
         (false, true) if !are_own => (1.0, 0.0),

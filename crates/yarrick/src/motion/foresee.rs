@@ -170,7 +170,7 @@ fn meets(walkers: &Walkers<'_>, me: usize, them: usize) -> Option<(f32, f32)> {
         return None;
     }
     let time = (distance - apart).max(0.0) / speed.max(1e-6);
-    let arrives = time * mine.length() > walkers.turns.left[me];
+    let arrives = time * mine.length() > walkers.turns.remaining_m[me];
     if time >= FORESIGHT_S || arrives {
         return None;
     }

@@ -10,12 +10,12 @@ fn moved(at: &[Vec2], steps: &[Vec2], left: &[f32], limits: &[f32]) -> Vec<Vec2>
     moved_of(at, steps, (left, limits), vec![0; at.len()])
 }
 
-/// The same where they belong to several camps.
+/// The same where they belong to several sides.
 fn moved_of(
     at: &[Vec2],
     steps: &[Vec2],
     (left, limits): (&[f32], &[f32]),
-    camps: Vec<u8>,
+    sides: Vec<u8>,
 ) -> Vec<Vec2> {
     let radii = vec![0.5; at.len()];
     let mut near = Near::default();
@@ -28,10 +28,10 @@ fn moved_of(
         limits,
         farthest: 0.5,
         turns: Turns {
-            left,
-            bands: &vec![0; at.len()],
+            remaining_m: left,
+            groups: &vec![0; at.len()],
         },
-        camps: &camps,
+        sides: &sides,
     };
     let mut contacts = Contacts::default();
     let all = vec![true; at.len()];

@@ -34,10 +34,10 @@ fn contacts(
         limits: &limits,
         farthest: 0.45,
         turns: Turns {
-            left: &vec![0.0; count],
-            bands: &vec![0; count],
+            remaining_m: &vec![0.0; count],
+            groups: &vec![0; count],
         },
-        camps: &vec![0; count],
+        sides: &vec![0; count],
     };
     let mut contacts = Contacts::default();
     for who in 0..count as u32 {

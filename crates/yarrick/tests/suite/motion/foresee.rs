@@ -17,8 +17,8 @@ fn courses(at: &[Vec2], wanted: &[Vec2], left: &[f32]) -> Vec<Course> {
         widest: 0.5,
         fastest: 2.0,
         turns: Turns {
-            left,
-            bands: &vec![0; at.len()],
+            remaining_m: left,
+            groups: &vec![0; at.len()],
         },
         gather: &vec![false; at.len()],
     };
@@ -40,7 +40,7 @@ proptest! {
         });
         let wanted: Vec<Vec2> = wanted.collect();
         let radii: Vec<f32> = walkers.iter().map(|walker| walker.4).collect();
-        let bands: Vec<u32> = walkers.iter().map(|walker| walker.5).collect();
+        let groups: Vec<u32> = walkers.iter().map(|walker| walker.5).collect();
         let mut near = Near::default();
         near.rebuild(Rect::around(Vec2::ZERO, 10.0), 1.6, &at);
         let walkers = Walkers {
@@ -50,7 +50,7 @@ proptest! {
             radii: &radii,
             widest: radii.iter().copied().fold(0.0, f32::max),
             fastest: wanted.iter().map(|wish| wish.length()).fold(0.0, f32::max),
-            turns: Turns { left: &vec![30.0; at.len()], bands: &bands },
+            turns: Turns { remaining_m: &vec![30.0; at.len()], groups: &groups },
             gather: &vec![false; at.len()],
         };
         // Bodies so wide and fast that everybody has to be looked at.

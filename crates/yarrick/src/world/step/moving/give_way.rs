@@ -44,10 +44,10 @@ fn push(state: &mut State, near: &Near, moves: &mut Moves) {
         limits: &moves.limits,
         farthest: moves.farthest(),
         turns: Turns {
-            left: &moves.remaining_m,
-            bands: &moves.group,
+            remaining_m: &moves.remaining_m,
+            groups: &moves.group,
         },
-        camps: &moves.side,
+        sides: &moves.side,
     };
     for row in 0..units.len() {
         if moves.listed[row] {

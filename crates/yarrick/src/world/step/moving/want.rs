@@ -202,8 +202,8 @@ pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads:
         widest: state.derived.widest,
         fastest: speeds.fold(0.0, f32::max),
         turns: Turns {
-            left: &moves.remaining_m,
-            bands: &moves.group,
+            remaining_m: &moves.remaining_m,
+            groups: &moves.group,
         },
         gather: &moves.assembles,
     };
