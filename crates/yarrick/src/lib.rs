@@ -39,7 +39,7 @@
 //!
 //! Where to go next: [`world`] for the tick and all that goes in and out, [`scenario`] for
 //! worlds described in text files, [`record`] for recordings and replays, [`select`] for the player's hand. Every room below works
-//! alone, with no world around it: [`route`], [`motion`], [`combat`], [`economy`], [`waves`], [`near`], [`ground`],
+//! alone, with no world around it: [`route`], [`motion`], [`combat`], [`economy`], [`site`], [`waves`], [`near`], [`ground`],
 //! [`rng`], [`geom`].
 
 pub mod combat;
@@ -54,6 +54,7 @@ pub mod rng;
 pub mod route;
 pub mod scenario;
 pub mod select;
+pub mod site;
 mod threads;
 pub mod waves;
 pub mod world;

@@ -5,6 +5,7 @@ use super::{replan, request_route};
 use crate::geom::{Rect, Vec2};
 use crate::ground::{Cell, DoorId, Ground, Patch};
 use crate::motion::way_left;
+use crate::site;
 use crate::world::ids::UnitId;
 use crate::world::kind::Ability;
 use crate::world::state::{Locomotion, State, UnitRow};
@@ -73,7 +74,7 @@ impl State {
         let Some(block) = self.block(row).filter(|_| closes) else {
             return;
         };
-        let cells: Vec<Cell> = self.cells_under(&block).collect();
+        let cells: Vec<Cell> = site::cells_under(&self.ground, &block).collect();
         self.set_obstacle(&cells, covered);
     }
 

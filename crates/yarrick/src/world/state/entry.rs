@@ -3,13 +3,10 @@
 use super::State;
 use super::units::{MAX_UNITS, Pose, UnitRow};
 use crate::geom::{Block, Vec2, angle, canonical};
-use crate::ground::{Cell, Patch};
+use crate::site::{self, Objection};
 use crate::world::ids::{SideId, UnitId};
 use crate::world::kind::KindId;
 use crate::world::message::NoRoom;
-
-/// By less than this much, in metres, two buildings may overlap: they stand wall to wall.
-const WALL_TO_WALL_M: f32 = 1e-3;
 
 /// Why a unit cannot come into the world.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -74,50 +71,19 @@ impl State {
                 (false, false) => Err(NoRoom::OffTheMap),
             };
         };
-        let bounds = self.ground.bounds();
-        if !block.corners().iter().all(|at| bounds.contains(*at)) {
-            return Err(NoRoom::OffTheMap);
-        }
-        if let Some(row) = self.overlapped(&block, but) {
-            let by = self.units.id[row];
-            return Err(NoRoom::Occupied { by });
-        }
-        match self.cells_under(&block).find(|cell| !view.is_open(*cell)) {
-            Some(cell) => {
-                let at = self.ground.centre(cell);
-                Err(NoRoom::ClosedGround { at })
-            }
-            None => Ok(()),
+        match site::objections(view, block, self.buildings(but), []).next() {
+            None | Some(Objection::InTheWay { .. }) => Ok(()),
+            Some(Objection::OffTheMap) => Err(NoRoom::OffTheMap),
+            Some(Objection::Overlaps { building: by }) => Err(NoRoom::Occupied { by }),
+            Some(Objection::ClosedGround { at }) => Err(NoRoom::ClosedGround { at }),
         }
     }
 
-    /// The building whose footprint overlaps a box. They may stand wall to wall.
-    fn overlapped(&self, block: &Block, but: Option<usize>) -> Option<usize> {
-        let inner = Block {
-            half: block.half - Vec2::splat(WALL_TO_WALL_M),
-            ..*block
-        };
-        let others = (0..self.units.len()).filter(|row| Some(*row) != but);
-        let mut buildings = others.filter(|row| self.kind_of(*row).closes_ground());
-        buildings.find(|row| {
-            let other = self.block(*row);
-            other.is_some_and(|other| inner.touches(&other))
-        })
-    }
-
-    /// The cells that a footprint closes: those whose middles it covers. One that is narrower than a cell closes as many
-    /// as if it were as wide as one, so that nothing slips through a thin wall.
-    pub(crate) fn cells_under(&self, block: &Block) -> impl Iterator<Item = Cell> {
-        let least = Vec2::splat(self.ground.cell_m() * 0.5);
-        let wide = Block {
-            half: block.half.max(least),
-            ..*block
-        };
-        let reach = Vec2::splat(wide.half.length());
-        let low = self.ground.nearest_cell(wide.centre - reach);
-        let high = self.ground.nearest_cell(wide.centre + reach);
-        let cells = Patch::between(low, high).cells();
-        cells.filter(move |cell| wide.distance(self.ground.centre(*cell)) <= 0.0)
+    /// The footprints of all buildings that close ground, but for that in one row.
+    fn buildings(&self, but: Option<usize>) -> impl Iterator<Item = (UnitId, Block)> {
+        let others = (0..self.units.len()).filter(move |row| Some(*row) != but);
+        let buildings = others.filter(|row| self.kind_of(*row).closes_ground());
+        buildings.filter_map(|row| Some((self.units.id[row], self.block(row)?)))
     }
 
     /// Puts a unit into the world. The caller gives it orders to hold.
