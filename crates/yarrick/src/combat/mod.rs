@@ -17,7 +17,7 @@
 //! assert_eq!((fallen[0].who, fallen[0].by), (1, 0));
 //! ```
 //!
-//! It knows nothing of sides and orders: whom one may strike is for the caller to say.
+//! It knows nothing of sides and orders: the caller decides what may be struck.
 
 mod blow;
 mod projectile;

@@ -20,6 +20,13 @@ impl Flight {
     pub const MAX_SPEED: f32 = 10_000.0;
     /// The longest flight allowed, in metres.
     pub const MAX_REACH_M: f32 = 1000.0;
+
+    /// Whether speed and reach are within their limits.
+    #[must_use]
+    pub fn is_allowed(self) -> bool {
+        (Flight::MIN_SPEED..=Flight::MAX_SPEED).contains(&self.speed)
+            && (0.0..=Flight::MAX_REACH_M).contains(&self.reach_m)
+    }
 }
 
 /// A point that flies straight at constant speed.
@@ -56,12 +63,12 @@ pub enum Flown {
 
 impl Projectile {
     /// A projectile that flies from a point towards another. `None` if there is no direction from the one to the other,
-    /// or a number is not finite.
+    /// a coordinate is not finite, or the flight is not allowed ([`Flight::is_allowed`]).
     #[must_use]
     pub fn towards(from: Vec2, to: Vec2, flight: Flight) -> Option<Projectile> {
         let velocity = (to - from).try_normalize()? * flight.speed;
-        let is_sound = from.is_finite() && velocity.is_finite() && flight.reach_m.is_finite();
-        is_sound.then_some(Projectile {
+        let is_sound = from.is_finite() && velocity.is_finite();
+        (is_sound && flight.is_allowed()).then_some(Projectile {
             position: from,
             velocity,
             left_m: flight.reach_m,

@@ -64,26 +64,26 @@ impl Strokes {
 pub struct Slots<Id>(Vec<Option<Id>>);
 
 impl<Id: Copy + Eq> Slots<Id> {
-    /// So many free slots.
+    /// `count` free slots.
     #[must_use]
     pub fn new(count: u16) -> Slots<Id> {
         Slots(vec![None; count.into()])
     }
 
-    /// Who holds each slot.
+    /// The owner of each slot; `None` for a free one.
     #[must_use]
     pub fn owners(&self) -> &[Option<Id>] {
         &self.0
     }
 
-    /// The slot that one holds.
+    /// The slot that `owner` holds.
     #[must_use]
     pub fn of(&self, owner: Id) -> Option<usize> {
         self.0.iter().position(|known| *known == Some(owner))
     }
 
-    /// Gives the free slot with the least cost to one that holds none; the first of equals. One that holds a slot keeps
-    /// it. `cost` is `None` for a slot that cannot be taken. `None` if there is no slot to take.
+    /// Assigns the free slot with the lowest cost to `owner`, and returns it; ties by slot number. If `owner` holds a slot
+    /// already, returns that one. `cost` is `None` for a slot that cannot be taken. `None` if there is no slot to take.
     pub fn take(&mut self, owner: Id, mut cost: impl FnMut(usize) -> Option<f32>) -> Option<usize> {
         if let Some(held) = self.of(owner) {
             return Some(held);
@@ -95,7 +95,7 @@ impl<Id: Copy + Eq> Slots<Id> {
         Some(best)
     }
 
-    /// Frees the slot that one holds, if it holds one. Gives the slot.
+    /// Frees the slot that `owner` holds, and returns it. `None` if it holds none.
     pub fn free(&mut self, owner: Id) -> Option<usize> {
         let held = self.of(owner)?;
         self.0[held] = None;

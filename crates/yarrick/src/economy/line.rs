@@ -48,7 +48,7 @@ impl<Item> Default for ProductionLine<Item> {
 }
 
 impl<Item> ProductionLine<Item> {
-    /// A line of at most so many items, and no more than [`MAX_IN_LINE`].
+    /// An empty line that holds at most `limit` items, and never more than [`MAX_IN_LINE`].
     #[must_use]
     pub fn with_limit(limit: u16) -> ProductionLine<Item> {
         ProductionLine {
@@ -58,7 +58,7 @@ impl<Item> ProductionLine<Item> {
         }
     }
 
-    /// What is in it, the one that is worked on first.
+    /// The items in their order. The first is the one in work.
     pub fn items(&self) -> impl ExactSizeIterator<Item = &InProduction<Item>> {
         self.items.iter()
     }

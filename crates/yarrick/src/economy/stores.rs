@@ -62,7 +62,7 @@ pub struct Missing {
 pub struct Stores([u64; MAX_RESOURCES]);
 
 impl Stores {
-    /// How much there is of a resource; `0` of one that no game has.
+    /// The amount of a resource; `0` for an id that is not below [`MAX_RESOURCES`].
     #[must_use]
     pub fn of(&self, resource: ResourceId) -> u64 {
         self.0.get(usize::from(resource.0)).copied().unwrap_or(0)

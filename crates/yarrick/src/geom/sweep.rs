@@ -20,12 +20,12 @@ pub fn first_touch_of_disc(from: Vec2, step: Vec2, centre: Vec2, radius: f32) ->
         return Some(0.0);
     }
     let length = step.length();
-    // What is still to go shrinks along the way only if it heads there.
+    // A step that leads away, or nowhere, never touches it.
     let nearing = -gap.dot(step) / length;
     if nearing.is_nan() || nearing <= 0.0 {
         return None;
     }
-    // The square of how far it passes the middle, by a cross product, which does not lose what is left of large squares.
+    // The distance at which it passes the middle: by a cross product, since a difference of large squares loses precision.
     let aside = gap.perp_dot(step) / length;
     let half = radius * radius - aside * aside;
     if half < 0.0 {

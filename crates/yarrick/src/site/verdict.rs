@@ -31,8 +31,8 @@ pub enum Objection<Id> {
 /// Everything that speaks against a footprint: the rim of the map, other buildings, closed cells, bodies, in this order.
 /// They are worked out one by one as they are asked for, so that the first alone costs less than all.
 ///
-/// `buildings` and `bodies` are those that may be near, with their ids; bodies by their middle and radius in metres. The
-/// view is that of the gait for which the ground must be open.
+/// `buildings` and `bodies` are the candidates near the footprint, each with its id; a body is given by its middle and
+/// radius in metres. `view` is the ground for the gait to which it must be open.
 ///
 /// Complexity: the buildings, the bodies, and the cells under the footprint.
 pub fn objections<'a, Id: 'a>(
@@ -65,8 +65,8 @@ pub fn objections<'a, Id: 'a>(
         .chain(touched.map(|(body, ..)| Objection::InTheWay { body }))
 }
 
-/// The cells that a footprint takes up: those whose middles it covers. One that is narrower than a cell takes up as many
-/// as if it were as wide as one, so that nothing slips through a thin wall.
+/// The cells that a footprint takes up: those whose middle it covers. A footprint narrower than a cell is widened to one
+/// cell, so that nothing slips through a thin wall.
 pub fn cells_under<'a>(ground: &'a Ground, block: &Block) -> impl Iterator<Item = Cell> + use<'a> {
     let least = Vec2::splat(ground.cell_m() * 0.5);
     let wide = Block {

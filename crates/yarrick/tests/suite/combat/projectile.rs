@@ -138,11 +138,11 @@ fn what_has_no_direction_or_no_numbers_flies_nowhere() {
     };
     assert_eq!(Projectile::towards(Vec2::ONE, Vec2::ONE, flight), None);
     assert_eq!(Projectile::towards(Vec2::NAN, Vec2::ONE, flight), None);
-    let endless = Flight {
-        reach_m: f32::INFINITY,
-        ..flight
-    };
-    assert_eq!(Projectile::towards(Vec2::ONE, Vec2::ZERO, endless), None);
+    let (endless, back) = (f32::INFINITY, -1.0);
+    for (speed, reach_m) in [(10.0, endless), (10.0, back), (0.0, 4.0), (f32::NAN, 4.0)] {
+        let flight = Flight { speed, reach_m };
+        assert_eq!(Projectile::towards(Vec2::ONE, Vec2::ZERO, flight), None);
+    }
     for velocity in [Vec2::ZERO, Vec2::splat(f32::INFINITY), Vec2::NAN] {
         let shot = Projectile {
             position: Vec2::ONE,

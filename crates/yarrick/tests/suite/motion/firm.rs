@@ -9,6 +9,9 @@ use yarrick::motion::{Bodies, Contacts, Turns};
 use yarrick::motion::{Crowd, Limit, nearest_step, step_between};
 use yarrick::near::Near;
 
+/// The most by which bodies may overlap, as a part of the smaller radius.
+const OVERLAP: f32 = 0.03;
+
 fn limits() -> impl Strategy<Value = Vec<Limit>> {
     let limit = (0.0_f32..6.3, 0.0_f32..1.0).prop_map(|(angle, room)| Limit {
         toward: yarrick::geom::angle::direction(angle),
@@ -97,7 +100,7 @@ proptest! {
             at[who] = to;
             for other in (0..at.len()).filter(|other| *other != who) {
                 let apart = radii[who] + radii[other];
-                let slack = (0.03 + 1e-3) * radii[who].min(radii[other]);
+                let slack = (OVERLAP + 1e-3) * radii[who].min(radii[other]);
                 prop_assert!(at[who].distance(at[other]) >= apart - slack);
             }
         }
