@@ -79,6 +79,7 @@ fn flats() -> Result<World, Box<dyn Error>> {
         range_m: 7.0,
         damage: 6.0,
         cooldown_s: 1.2,
+        ..Weapon::PLAIN
     };
     Ok(World::new(WorldSetup {
         sides: vec![Side::new("keepers"), Side::new("tide")],

@@ -122,6 +122,7 @@ fn world() -> Result<World, Box<dyn std::error::Error>> {
         range_m,
         damage: 5.0,
         cooldown_s: 1.0,
+        ..Weapon::PLAIN
     };
     let mut world = World::new(WorldSetup {
         sides: vec![Side::new("keepers")],

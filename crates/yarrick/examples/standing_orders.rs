@@ -128,6 +128,7 @@ fn flats() -> Result<World, Box<dyn Error>> {
         range_m,
         damage,
         cooldown_s,
+        ..Weapon::PLAIN
     };
     let row = ".".repeat(32);
     let ground = Ground::from_rows(

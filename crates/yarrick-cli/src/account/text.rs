@@ -137,6 +137,8 @@ impl Account {
             | Event::Ended { .. }
             | Event::Rallied { .. }
             | Event::Engaged { .. }
+            | Event::Fired { .. }
+            | Event::Spent { .. }
             | Event::Struck { .. } => return None,
         })
     }

@@ -19,6 +19,7 @@ fn world(rows: &[&str]) -> World {
         range_m: 1.0,
         damage: 3.0,
         cooldown_s: 0.5,
+        ..Weapon::PLAIN
     };
     World::new(WorldSetup {
         sides: vec![Side::new("keepers"), Side::new("<tide> & co")],

@@ -16,6 +16,7 @@ pub(crate) const WEAPON: Weapon = Weapon {
     range_m: 2.0,
     damage: 1.0,
     cooldown_s: 1.0,
+    ..Weapon::PLAIN
 };
 
 /// A world with both, in loose order, each sent to where the other begins.

@@ -1,23 +1,23 @@
 //! What blows do.
 
-/// A blow that lands.
+/// A blow that lands. `By` names the striker, who may be gone by then.
 #[derive(Clone, Copy, Debug, PartialEq)]
-pub struct Blow {
-    /// The number of who strikes.
-    pub by: u32,
-    /// The number of whom it hits.
+pub struct Blow<By> {
+    /// Who strikes.
+    pub by: By,
+    /// The number of the body that it hits.
     pub target: u32,
     /// What it takes, in points.
     pub damage: f32,
 }
 
-/// One that a blow has killed.
+/// A body that a blow has killed.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub struct Fallen {
+pub struct Fallen<By> {
     /// Its number.
     pub who: u32,
-    /// The number of who struck the last of its health away.
-    pub by: u32,
+    /// The striker of the last blow.
+    pub by: By,
 }
 
 /// Subtracts the blows of a tick from the health of their targets, down to 0 at the least, and returns the bodies that
@@ -25,7 +25,7 @@ pub struct Fallen {
 ///
 /// # Panics
 /// If a blow hits a number that `health` does not have.
-pub fn deal(blows: &[Blow], health: &mut [f32]) -> Vec<Fallen> {
+pub fn deal<By: Copy>(blows: &[Blow<By>], health: &mut [f32]) -> Vec<Fallen<By>> {
     let mut fallen = Vec::new();
     for blow in blows {
         let left = &mut health[blow.target as usize];

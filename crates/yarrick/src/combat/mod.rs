@@ -1,7 +1,7 @@
-//! Fighting: weapons, who is struck, and what blows do.
+//! Fighting: weapons, target choice, projectiles, damage.
 //!
-//! The types to know: [`Weapon`] (how far, how hard, how often), [`foremost_target`] (whom to
-//! strike), [`Projectile`] (what flies, and what it hits) and [`Blow`] with [`deal`] (what comes of it).
+//! The types to know: [`Weapon`] (how far, how hard, how often), [`foremost_target`] (whom to strike), [`lead`] (where to
+//! aim), [`Projectile`] (what flies, and what it hits) and [`Blow`] with [`deal`] (what comes of it).
 //!
 //! ```
 //! use yarrick::combat::{Blow, deal};
@@ -20,11 +20,13 @@
 //! It knows nothing of sides and orders: the caller decides what may be struck.
 
 mod blow;
+mod lead;
 mod projectile;
 mod target;
 mod weapon;
 
 pub use blow::{Blow, Fallen, deal};
+pub use lead::lead;
 pub use projectile::{Flight, Flown, Projectile};
 pub use target::foremost_target;
-pub use weapon::Weapon;
+pub use weapon::{Preference, Turret, Weapon};

@@ -79,7 +79,12 @@ fn decides_much(property: &Property) -> bool {
 }
 
 /// The value of a property. `None` where it is unsound, which is noted.
-fn read(property: &Property, table: &Table<'_>, field: &Field<'_>, gaits: &Gaits) -> Option<Given> {
+fn read<T>(
+    property: &Property<T>,
+    table: &Table<'_>,
+    field: &Field<'_>,
+    gaits: &Gaits,
+) -> Option<Given> {
     match &property.sort {
         Sort::Number(number) => read_number(number, field).map(Given::Number),
         Sort::Pair(_, range, what) => field
@@ -92,7 +97,7 @@ fn read(property: &Property, table: &Table<'_>, field: &Field<'_>, gaits: &Gaits
         Sort::Glyph(_) => field.glyph().map(Given::Glyph),
         Sort::Flag(_) => field.flag().map(Given::Flag),
         Sort::Gait(_) => gaits.named_by(table.context(), field).map(Given::Gait),
-        Sort::Weapon(_, parts) => read_weapon(table, field, parts).map(Given::Weapon),
+        Sort::Weapon(_, parts) => read_weapon(table, field, (parts, gaits)).map(Given::Weapon),
     }
 }
 
@@ -104,49 +109,61 @@ fn read_number<T>(number: &Number<T>, field: &Field<'_>) -> Option<f64> {
 fn read_weapon(
     kind: &Table<'_>,
     field: &Field<'_>,
-    parts: &[Number<Weapon>],
+    (parts, gaits): (&[Property<Weapon>], &Gaits),
 ) -> Option<Option<Weapon>> {
     if field.is_false() {
         return Some(None);
     }
     let like = "false, or a table like { range = 6, damage = 3, cooldown = 1 }";
     let table = kind.table_like("weapon", "a weapon", like)?;
-    let mut weapon = Weapon::WEAKEST;
+    let mut weapon = Weapon::PLAIN;
     let mut is_sound = true;
+    let mut lost = Vec::new();
     for part in parts {
-        match read_number(part, &table.field(part.key).needed()) {
-            Some(number) => (part.set)(&mut weapon, number),
-            None => is_sound = false,
+        let mut field = table.field(part.key);
+        if part.default.is_none() {
+            field = field.needed();
         }
+        let given = field.if_given(|field| read(part, &table, field, gaits));
+        is_sound &= given.is_some() || !field.is_given() && part.default.is_some();
+        if let Some(given) = given {
+            given.set(&mut weapon, part);
+            if given.is_lost_on(&weapon, part) {
+                lost.push((field.span.clone(), part));
+            }
+        }
+    }
+    for (span, part) in lost.iter().filter(|_| is_sound) {
+        let (key, needs) = (part.key, part.needs);
+        let message = format!("the weapon has no use for {key:?}: that needs {needs}");
+        table.context().warn(Diagnostic::new(span.clone(), message));
     }
     table.finish();
     is_sound.then_some(Some(weapon))
 }
 
 impl Given {
-    /// Gives a kind the value.
-    fn set(self, kind: &mut Kind, property: &Property) {
+    /// Gives a kind or a component the value.
+    fn set<T>(self, of: &mut T, property: &Property<T>) {
         match (&property.sort, self) {
-            (Sort::Number(number), Given::Number(value)) => (number.set)(kind, value),
-            (Sort::Pair(access, ..), Given::Pair(pair)) => (access.set)(kind, Some(pair)),
-            (Sort::Word(access, _), Given::Word(at)) => (access.set)(kind, at),
-            (Sort::Glyph(access), Given::Glyph(glyph)) => (access.set)(kind, glyph),
-            (Sort::Flag(access), Given::Flag(flag)) => (access.set)(kind, flag),
-            (Sort::Gait(access), Given::Gait(gait)) => (access.set)(kind, gait),
-            (Sort::Weapon(access, _), Given::Weapon(weapon)) => (access.set)(kind, weapon),
+            (Sort::Number(number), Given::Number(value)) => (number.set)(of, value),
+            (Sort::Pair(access, ..), Given::Pair(pair)) => (access.set)(of, Some(pair)),
+            (Sort::Word(access, _), Given::Word(at)) => (access.set)(of, at),
+            (Sort::Glyph(access), Given::Glyph(glyph)) => (access.set)(of, glyph),
+            (Sort::Flag(access), Given::Flag(flag)) => (access.set)(of, flag),
+            (Sort::Gait(access), Given::Gait(gait)) => (access.set)(of, gait),
+            (Sort::Weapon(access, _), Given::Weapon(weapon)) => (access.set)(of, weapon),
             // `read` gives each property its own sort of value.
             _ => {}
         }
     }
-}
 
-impl Given {
-    /// Whether a kind could not take it: it lacks what the property belongs to.
-    fn is_lost_on(self, kind: &Kind, property: &Property) -> bool {
+    /// Whether a kind or a component could not take it: it lacks what the property belongs to.
+    fn is_lost_on<T>(self, of: &T, property: &Property<T>) -> bool {
         match (&property.sort, self) {
-            (Sort::Number(number), _) => (number.get)(kind).is_none(),
-            (Sort::Pair(access, ..), _) => (access.get)(kind).is_none(),
-            (Sort::Word(access, _), Given::Word(at)) => (access.get)(kind) != at,
+            (Sort::Number(number), _) => (number.get)(of).is_none(),
+            (Sort::Pair(access, ..), _) => (access.get)(of).is_none(),
+            (Sort::Word(access, _), Given::Word(at)) => (access.get)(of) != at,
             _ => false,
         }
     }

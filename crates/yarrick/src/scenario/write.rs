@@ -125,9 +125,9 @@ fn quoted(text: &str) -> String {
 /// use yarrick::{Ground, Kind, Terrain, scenario};
 ///
 /// let ground = Ground::from_rows(1.0, &["..."], &[('.', Terrain::open("sand"))])?;
-/// let sling = Weapon { range_m: 6.0, damage: 3.0, cooldown_s: 1.0 };
+/// let sling = Weapon { range_m: 6.0, damage: 3.0, ..Weapon::PLAIN };
 /// let text = scenario::kind_entry(&Kind::walker("slinger", 0.35, 1.9).armed(sling), &ground);
-/// assert!(text.contains("weapon = { range = 6, damage = 3, cooldown = 1 }"));
+/// assert!(text.contains("weapon = { range = 6, damage = 3, cooldown = 1, "));
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
 #[must_use]
@@ -143,32 +143,35 @@ pub fn kind_entry(kind: &Kind, ground: &Ground) -> String {
 }
 
 /// The value of a property as TOML, if the kind has it.
-fn value_of(property: &Property, kind: &Kind, ground: &Ground) -> Option<String> {
+fn value_of<T: Clone>(property: &Property<T>, of: &T, ground: &Ground) -> Option<String> {
     Some(match &property.sort {
-        Sort::Number(number) => decimal(number, kind)?,
+        Sort::Number(number) => decimal(number, of)?,
         Sort::Pair(access, ..) => {
-            let pair = (access.get)(kind)?;
+            let pair = (access.get)(of)?;
             format!("[{}, {}]", pair.x, pair.y)
         }
-        Sort::Word(access, words) => quoted(words.get((access.get)(kind))?),
-        Sort::Glyph(access) => quoted((access.get)(kind).encode_utf8(&mut [0; 4])),
-        Sort::Flag(access) => (access.get)(kind).to_string(),
+        Sort::Word(access, words) => quoted(words.get((access.get)(of))?),
+        Sort::Glyph(access) => quoted((access.get)(of).encode_utf8(&mut [0; 4])),
+        Sort::Flag(access) => (access.get)(of).to_string(),
         Sort::Gait(access) => {
-            let gait = ground.gaits().get(usize::from((access.get)(kind).0))?;
+            let gait = ground.gaits().get(usize::from((access.get)(of).0))?;
             quoted(&gait.name)
         }
-        Sort::Weapon(access, parts) => match (access.get)(kind) {
-            Some(weapon) => table(parts, &weapon)?,
+        Sort::Weapon(access, parts) => match (access.get)(of) {
+            Some(weapon) => table(parts, &weapon, ground),
             None => "false".to_owned(),
         },
     })
 }
 
 /// A weapon as a table of TOML.
-fn table(parts: &[Number<Weapon>], weapon: &Weapon) -> Option<String> {
-    let part = |part: &Number<Weapon>| Some(format!("{} = {}", part.key, decimal(part, weapon)?));
-    let parts: Option<Vec<String>> = parts.iter().map(part).collect();
-    Some(format!("{{ {} }}", parts?.join(", ")))
+fn table(parts: &[Property<Weapon>], weapon: &Weapon, ground: &Ground) -> String {
+    let part = |part: &Property<Weapon>| {
+        let value = value_of(part, weapon, ground)?;
+        Some(format!("{} = {value}", part.key))
+    };
+    let parts: Vec<String> = parts.iter().filter_map(part).collect();
+    format!("{{ {} }}", parts.join(", "))
 }
 
 /// The shortest decimal that is read as the same value.

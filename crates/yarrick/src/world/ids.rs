@@ -4,77 +4,99 @@ use core::fmt;
 use core::str::FromStr;
 use serde::{Deserialize, Deserializer, Serialize, Serializer};
 
-/// Names one unit, for good: once the unit is gone, its id names nothing.
-///
-/// Written as slot and generation, such as `7v2`. Ordered by slot.
-#[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
-pub struct UnitId {
-    slot: u32,
-    generation: u32,
-}
-
-impl fmt::Display for UnitId {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        // `pad`, so that tables can align ids.
-        f.pad(&format!("{}v{}", self.slot, self.generation))
-    }
-}
-
-impl fmt::Debug for UnitId {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        fmt::Display::fmt(self, f)
-    }
-}
-
 /// The text is not an id such as `7v2`.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
 #[error("an id is written as slot and generation, such as 7v2")]
 pub struct NotAnId;
 
-impl FromStr for UnitId {
-    type Err = NotAnId;
+/// Declares an id made of a slot and a generation: once what it names is gone, it names nothing.
+macro_rules! generational_id {
+    ($(#[$about:meta])* $Id:ident) => {
+        $(#[$about])*
+        ///
+        /// Written as slot and generation, such as `7v2`. Ordered by slot.
+        #[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
+        pub struct $Id {
+            slot: u32,
+            generation: u32,
+        }
 
-    fn from_str(text: &str) -> Result<UnitId, NotAnId> {
-        let (slot, generation) = text.split_once('v').ok_or(NotAnId)?;
-        let number = |digits: &str| digits.parse().map_err(|_| NotAnId);
-        Ok(UnitId {
-            slot: number(slot)?,
-            generation: number(generation)?,
-        })
-    }
+        impl fmt::Display for $Id {
+            fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+                // `pad`, so that tables can align ids.
+                f.pad(&format!("{}v{}", self.slot, self.generation))
+            }
+        }
+
+        impl fmt::Debug for $Id {
+            fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+                fmt::Display::fmt(self, f)
+            }
+        }
+
+        impl FromStr for $Id {
+            type Err = NotAnId;
+
+            fn from_str(text: &str) -> Result<$Id, NotAnId> {
+                let (slot, generation) = text.split_once('v').ok_or(NotAnId)?;
+                let number = |digits: &str| digits.parse().map_err(|_| NotAnId);
+                Ok($Id {
+                    slot: number(slot)?,
+                    generation: number(generation)?,
+                })
+            }
+        }
+
+        /// As text such as `7v2` in formats for people, as two numbers in others.
+        impl Serialize for $Id {
+            fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+                if serializer.is_human_readable() {
+                    serializer.collect_str(self)
+                } else {
+                    self.parts().serialize(serializer)
+                }
+            }
+        }
+
+        impl<'de> Deserialize<'de> for $Id {
+            fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<$Id, D::Error> {
+                if deserializer.is_human_readable() {
+                    let text = String::deserialize(deserializer)?;
+                    text.parse().map_err(serde::de::Error::custom)
+                } else {
+                    let (slot, generation) = Deserialize::deserialize(deserializer)?;
+                    Ok($Id { slot, generation })
+                }
+            }
+        }
+
+        impl $Id {
+            /// An id from its two numbers: for what comes over a wire. The world says whether it names anything.
+            #[must_use]
+            pub fn from_parts(slot: u32, generation: u32) -> $Id {
+                $Id { slot, generation }
+            }
+
+            /// The slot and the generation.
+            #[must_use]
+            pub fn parts(self) -> (u32, u32) {
+                (self.slot, self.generation)
+            }
+        }
+    };
 }
 
-/// As text such as `7v2` in formats for people, as two numbers in others.
-impl Serialize for UnitId {
-    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
-        if serializer.is_human_readable() {
-            serializer.collect_str(self)
-        } else {
-            self.parts().serialize(serializer)
-        }
-    }
+generational_id! {
+    /// Names one unit, for good.
+    UnitId
 }
 
-impl<'de> Deserialize<'de> for UnitId {
-    fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<UnitId, D::Error> {
-        if deserializer.is_human_readable() {
-            let text = String::deserialize(deserializer)?;
-            text.parse().map_err(serde::de::Error::custom)
-        } else {
-            let (slot, generation) = Deserialize::deserialize(deserializer)?;
-            Ok(UnitId { slot, generation })
-        }
-    }
+generational_id! {
+    /// Names one projectile in flight, for good.
+    ProjectileId
 }
 
 impl UnitId {
-    /// An id from its two numbers: for commands that come over a wire. The world says whether it
-    /// names a unit.
-    #[must_use]
-    pub fn from_parts(slot: u32, generation: u32) -> UnitId {
-        UnitId { slot, generation }
-    }
-
     /// The id as one number, by which the route planner knows the unit.
     pub(crate) fn number(self) -> u64 {
         u64::from(self.generation) << 32 | u64::from(self.slot)
@@ -87,16 +109,7 @@ impl UnitId {
 
     /// The id that the n-th unit of a new world gets, counted from 0.
     pub(crate) fn of_nth(n: u32) -> UnitId {
-        UnitId {
-            slot: n,
-            generation: 1,
-        }
-    }
-
-    /// The slot and the generation.
-    #[must_use]
-    pub fn parts(self) -> (u32, u32) {
-        (self.slot, self.generation)
+        UnitId::from_parts(n, 1)
     }
 }
 

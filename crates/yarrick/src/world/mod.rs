@@ -60,7 +60,7 @@ mod view;
 pub use activity::PatrolRoute;
 pub use difference::Difference;
 pub use hand::{Hand, HandOutput, Recalled};
-pub use ids::{FlockId, NotATicket, NotAnId, OrderNo, SideId, Ticket, UnitId};
+pub use ids::{FlockId, NotATicket, NotAnId, OrderNo, ProjectileId, SideId, Ticket, UnitId};
 pub use inbox::{MAX_CHANGES, TooManyChanges};
 pub use kind::{
     Ability, Body, Footprint, Kind, KindError, KindId, Legs, MAX_KINDS, Property, Rank, Senses,
@@ -81,8 +81,8 @@ pub use setup::{
 };
 pub use sides::{MAX_SIDES, Side, Stance};
 pub use snapshot::LoadError;
-pub use state::{Destination, MAX_FLOCKS, MAX_UNITS, Owner, Place, Pose};
-pub use view::{Doing, MarchView, OrderView, UnitView};
+pub use state::{Destination, MAX_FLOCKS, MAX_PROJECTILES, MAX_UNITS, Owner, Place, Pose};
+pub use view::{Doing, MarchView, OrderView, ProjectileView, UnitView};
 
 use crate::geom::{Vec2, angle};
 use crate::ground::Ground;

@@ -178,6 +178,8 @@ impl World {
                 units: Default::default(),
                 ordered_facing: Default::default(),
                 no_chase_until: Default::default(),
+                arms_turned: Default::default(),
+                projectiles: Default::default(),
                 trapped: Vec::new(),
                 planner: Default::default(),
                 marches: Vec::new(),

@@ -3,8 +3,11 @@
 use super::activity::{Activity, PatrolRoute};
 use super::orders::{Held, Minds};
 use super::state::{Destination, Locomotion, March, Marcher, Owner, Place, State};
-use super::{Action, Kind, KindId, OrderNo, Side, SideId, Spot, Ticket, UnitId, World};
-use crate::geom::{Block, Vec2};
+use super::{
+    Action, Kind, KindId, OrderNo, ProjectileId, Side, SideId, Spot, Ticket, UnitId, World,
+};
+use crate::combat::Projectile;
+use crate::geom::{Block, Vec2, angle};
 use crate::motion::formation::{Form, placed};
 use crate::route::Standing;
 
@@ -92,6 +95,13 @@ impl<'a> UnitView<'a> {
         self.state.units.facing[self.row]
     }
 
+    /// Where its arms point, in radians: where it looks, unless they turn on its body.
+    #[must_use]
+    pub fn pointing(&self) -> f32 {
+        let turned = self.state.arms_turned.get(self.id()).copied();
+        angle::wrap(self.facing() + turned.unwrap_or(0.0))
+    }
+
     /// How it moved in the last tick, in metres a second.
     #[must_use]
     pub fn velocity(&self) -> Vec2 {
@@ -175,6 +185,46 @@ impl<'a> UnitView<'a> {
     pub fn way_ahead(&self) -> &'a [Vec2] {
         let walk = self.state.units.locomotion[self.row].walk();
         walk.map_or(&[], |walk| walk.ahead())
+    }
+}
+
+/// A projectile in flight, to be looked at. Cheap to copy.
+#[derive(Clone, Copy)]
+pub struct ProjectileView<'a> {
+    state: &'a State,
+    row: usize,
+}
+
+impl ProjectileView<'_> {
+    /// Its id.
+    #[must_use]
+    pub fn id(&self) -> ProjectileId {
+        self.state.projectiles.id[self.row]
+    }
+
+    /// The unit that fired it, which may be gone by now.
+    #[must_use]
+    pub fn fired_by(&self) -> UnitId {
+        self.state.projectiles.by[self.row]
+    }
+
+    /// The side of that unit when it fired.
+    #[must_use]
+    pub fn side_id(&self) -> SideId {
+        self.state.projectiles.side[self.row]
+    }
+
+    /// Where it is and how it flies.
+    #[must_use]
+    pub fn flight(&self) -> Projectile {
+        self.state.projectiles.flight[self.row]
+    }
+
+    /// Where it is a `fraction` of a tick after the last but one, as [`World::pose`] has it for units.
+    #[must_use]
+    pub fn position(&self, fraction: f32) -> Vec2 {
+        let before = self.state.projectiles.before[self.row];
+        before.lerp(self.flight().position, fraction.clamp(0.0, 1.0))
     }
 }
 
@@ -288,6 +338,22 @@ pub struct MarchView {
 }
 
 impl World {
+    /// All projectiles in flight. Their order is not that of their ids.
+    pub fn projectiles(&self) -> impl ExactSizeIterator<Item = ProjectileView<'_>> {
+        let state = &self.state;
+        (0..state.projectiles.len()).map(move |row| ProjectileView { state, row })
+    }
+
+    /// A projectile, or `None` where the id names none that is in flight.
+    #[must_use]
+    pub fn projectile(&self, id: ProjectileId) -> Option<ProjectileView<'_>> {
+        let row = self.state.projectiles.row(id)?;
+        Some(ProjectileView {
+            state: &self.state,
+            row,
+        })
+    }
+
     /// The groups that go in formation, in the order in which they were sent.
     pub fn marches(&self) -> impl Iterator<Item = MarchView> + '_ {
         self.state.marches.iter().map(|march: &March| {

@@ -106,6 +106,7 @@ fn a_building_without_a_footprint_is_found_and_struck_at_its_corner() {
         range_m: 1.0,
         damage: 4.0,
         cooldown_s: 1.0,
+        ..Weapon::PLAIN
     };
     let slinger = Kind::walker("slinger", 0.3, 2.0).armed(sling);
     let mut world = world(vec![hut, slinger], open(24, 24));
@@ -191,6 +192,7 @@ fn a_building_turns_about_its_position_and_is_where_its_footprint_is() {
         range_m: 1.0,
         damage: 1.0,
         cooldown_s: 1.0,
+        ..Weapon::PLAIN
     };
     let kinds = vec![mill, Kind::walker("nipper", 0.5, 2.0).armed(sling)];
     let mut world = world(kinds, open(20, 20));

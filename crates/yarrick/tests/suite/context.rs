@@ -19,6 +19,7 @@ fn whoever_cannot_move_is_never_walked_whatever_the_rules_say() {
         range_m: 1.0,
         damage: 1.0,
         cooldown_s: 1.0,
+        ..Weapon::PLAIN
     };
     let tower = Kind::walker("sling tower", 1.0, 0.0).armed(sling);
     for (_, on) in Aspect::WORDS {

@@ -166,8 +166,9 @@ fn all_attacks_end_when_their_target_does_wherever_they_are_in_the_queue() {
 #[test]
 fn two_that_strike_each_other_down_in_one_tick_both_fall() {
     let mut flats = Flats::open(10);
+    // Both have to turn by as much before they strike.
     let a = flats.put("nipper", KEEPERS, 4.0, 5.0);
-    let b = flats.put("nipper", TIDE, 5.0, 5.0);
+    let b = flats.put("nipper", TIDE, 4.0, 6.0);
     flats.command(KEEPERS, &[a], attack(b), When::Now);
     flats.command(TIDE, &[b], attack(a), When::Now);
     flats.run(10.0);

@@ -27,6 +27,7 @@ fn weapon(range_m: f32, damage: f32, cooldown_s: f32) -> Weapon {
         range_m,
         damage,
         cooldown_s,
+        ..Weapon::PLAIN
     }
 }
 

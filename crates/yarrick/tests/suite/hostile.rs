@@ -42,7 +42,7 @@ fn kind() -> impl Strategy<Value = Kind> {
                     ..Body::of_radius(radius_m)
                 },
                 weapon: weapon.map(|(weapon, _)| weapon),
-                senses: weapon.map(|(_, notice_m)| Senses { notice_m }),
+                senses: weapon.map(|(_, notice_m)| Senses::noticing(notice_m)),
                 footprint: footprint.map(Footprint::of_size),
                 rallies: speed == 0.0,
                 ..Kind::walker("raker", radius_m, speed).with_legs(legs)
@@ -61,6 +61,7 @@ fn weapon() -> impl Strategy<Value = Option<(Weapon, f32)>> {
         range_m,
         damage,
         cooldown_s,
+        ..Weapon::PLAIN
     });
     proptest::option::weighted(0.8, (weapon, notice))
 }
@@ -181,6 +182,7 @@ fn weapon_of(range_m: f32, damage: f32, cooldown_s: f32) -> Weapon {
         range_m,
         damage,
         cooldown_s,
+        ..Weapon::PLAIN
     }
 }
 
@@ -211,7 +213,7 @@ fn setups_out_of_range_are_refused_with_what_is_allowed() {
         reported(|setup| setup.kinds[0].legs = Some(Legs::of_speed(f32::INFINITY))),
         reported(|setup| setup.kinds[0].legs.as_mut().unwrap().braking = 0.0),
         reported(|setup| setup.kinds[0].body.health = -1.0),
-        reported(|setup| setup.kinds[0].senses = Some(Senses { notice_m: 1e9 })),
+        reported(|setup| setup.kinds[0].senses = Some(Senses::noticing(1e9))),
         reported(|setup| setup.kinds[0].weapon = Some(weapon_of(f32::NAN, 1.0, 1.0))),
         reported(|setup| setup.kinds[0].weapon = Some(weapon_of(1.0, -1.0, 1.0))),
         reported(|setup| setup.kinds[0].weapon = Some(weapon_of(1.0, 1.0, 0.0))),

@@ -45,6 +45,7 @@ mod scenario_errors;
 mod scenario_parts;
 mod select;
 mod selecting;
+mod shooting;
 mod site;
 mod steering;
 mod structure;

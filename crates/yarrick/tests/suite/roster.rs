@@ -1,11 +1,12 @@
 //! Kinds: their properties as scenario files give them.
 
+use core::f32::consts::{PI, TAU};
 use proptest::prelude::*;
-use yarrick::combat::Weapon;
+use yarrick::combat::{Flight, Preference, Turret, Weapon};
 use yarrick::ground::{Gait, GaitId};
 use yarrick::motion::steering::Turning;
 use yarrick::scenario::{Scenario, kind_entry};
-use yarrick::world::{Body, Footprint, Legs, Rank, Senses};
+use yarrick::world::{Body, Footprint, Legs, Property, Rank, Senses};
 use yarrick::{Ground, Kind, Side, Terrain, Vec2, World, WorldSetup};
 
 /// The rows of the table in the guide follow from what the code declares.
@@ -14,16 +15,21 @@ fn the_guide_lists_every_property_as_it_is_declared() {
     let guide = include_str!("../../../../docs/guide/scenario-files.md");
     let (_, section) = guide.split_once("## `[[kind]]`\n").unwrap();
     let (section, _) = section.split_once("\n## ").unwrap();
-    let declared = Kind::properties().map(|property| {
-        let (key, about) = (property.key, property.about);
-        let default = property.default.unwrap_or("needed");
-        format!("| `{key}` | {about} | {default} | {} |", property.allowed())
-    });
-    let declared: Vec<String> = declared.collect();
+    let declared: Vec<String> = Kind::properties().map(row).collect();
     let rows = section.lines().filter(|line| line.starts_with("| `"));
     // Its name and its base are no properties.
     let rows: Vec<&str> = rows.skip(2).collect();
-    assert_eq!(rows, declared, "docs/guide/scenario-files.md, [[kind]]");
+    let parts: Vec<String> = Kind::weapon_properties().map(row).collect();
+    let (of_kinds, of_weapons) = rows.split_at(rows.len().saturating_sub(parts.len()));
+    assert_eq!(of_kinds, declared, "docs/guide/scenario-files.md, [[kind]]");
+    assert_eq!(of_weapons, parts, "docs/guide/scenario-files.md, weapon");
+}
+
+/// A property as a row of the guide.
+fn row<T>(property: &Property<T>) -> String {
+    let (key, about) = (property.key, property.about);
+    let default = property.default.unwrap_or("needed");
+    format!("| `{key}` | {about} | {default} | {} |", property.allowed())
 }
 
 fn ground() -> Ground {
@@ -34,10 +40,26 @@ fn ground() -> Ground {
 
 fn weapon() -> impl Strategy<Value = Option<Weapon>> {
     let parts = (0.0..200.0_f32, 0.0..1e6_f32, 0.01..3600.0_f32);
-    let weapon = parts.prop_map(|(range_m, damage, cooldown_s)| Weapon {
+    let flight = (0.1..10_000.0_f32, 0.0..1000.0_f32);
+    let flight = flight.prop_map(|(speed, reach_m)| Flight { speed, reach_m });
+    let turret = (0.0..99.0_f32, 0.0..TAU);
+    let turret = turret.prop_map(|(turn_rate, arc)| Turret { turn_rate, arc });
+    let rest = (
+        proptest::option::of(flight),
+        proptest::option::of(turret),
+        0.0..PI,
+        any::<bool>(),
+        0_usize..2,
+    );
+    let weapon = (parts, rest).prop_map(|((range_m, damage, cooldown_s), rest)| Weapon {
         range_m,
         damage,
         cooldown_s,
+        flight: rest.0,
+        turret: rest.1,
+        aim_within: rest.2,
+        clear_line: rest.3,
+        prefers: Preference::WORDS[rest.4].1,
     });
     proptest::option::of(weapon)
 }
@@ -97,7 +119,7 @@ fn kind() -> impl Strategy<Value = Kind> {
             offset_m: Vec2::new(-x, y),
         }),
         weapon: rest.2,
-        senses: rest.3.map(|notice_m| Senses { notice_m }),
+        senses: rest.3.map(|notice_m| Senses::noticing(notice_m)),
         rallies: rest.4,
     })
 }

@@ -1,7 +1,7 @@
 //! A lively piece of the saltmarsh, and whatever a game and its players may do to it.
 
 use proptest::prelude::*;
-use yarrick::combat::Weapon;
+use yarrick::combat::{Flight, Turret, Weapon};
 use yarrick::geom::{Outline, Vec3};
 use yarrick::ground::{Cell, Door, DoorId, Gait, GaitId, Link, Patch};
 use yarrick::motion::flock::{Flock, FlockParams, Zone, ZoneRole};
@@ -81,6 +81,19 @@ fn kinds() -> Vec<Kind> {
         range_m,
         damage,
         cooldown_s,
+        ..Weapon::PLAIN
+    };
+    let sling = Weapon {
+        flight: Some(Flight {
+            speed: 9.0,
+            reach_m: 8.0,
+        }),
+        turret: Some(Turret {
+            turn_rate: 4.0,
+            arc: 5.0,
+        }),
+        clear_line: true,
+        ..weapon(5.0, 2.0, 0.7)
     };
     vec![
         Kind {
@@ -92,7 +105,7 @@ fn kinds() -> Vec<Kind> {
             .armed(weapon(0.5, 4.0, 0.5)),
         Kind::walker("slinger", 0.35, 1.9)
             .with_health(20.0)
-            .armed(weapon(5.0, 2.0, 0.7)),
+            .armed(sling),
         Kind::walker("sledge", 0.6, 1.5).with_legs(Legs {
             acceleration: Some(2.0),
             turning: Turning::Driving { circle_m: 1.0 },

@@ -44,6 +44,7 @@ impl Approach {
             strict: false,
             side: self.side,
             onward: None,
+            clear_line: false,
         };
         let has_begun = self.patience.best_m.is_finite();
         let closing = close_in(state, (row, target), distance, &mut self.patience);

@@ -96,6 +96,7 @@ pub(super) fn in_range(state: &State, row: usize) -> Option<Distance> {
         strict: true,
         side: None,
         onward: None,
+        clear_line: weapon.clear_line,
     })
 }
 

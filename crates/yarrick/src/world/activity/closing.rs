@@ -2,6 +2,7 @@
 
 use crate::geom::{Vec2, angle};
 use crate::route::{footing_or_free, reach};
+use crate::world::arms;
 use crate::world::kind::Ability;
 use crate::world::legs::{self, walks};
 use crate::world::message::Failure;
@@ -29,6 +30,8 @@ pub(crate) struct Distance {
     pub(crate) side: Option<f32>,
     /// The middle of the assembly to which the unit goes on afterwards, if it does.
     pub(crate) onward: Option<Vec2>,
+    /// Whether it is near enough only where nothing that blocks sight is between.
+    pub(crate) clear_line: bool,
 }
 
 /// Quarters of a cell for which a clear place is searched outward from a side.
@@ -92,11 +95,17 @@ pub(crate) fn close_in(
     } else {
         distance.near_m
     };
-    if gap <= wanted {
+    let is_near = gap <= wanted;
+    if is_near && (!distance.clear_line || arms::has_line(state, row, target)) {
         legs::halt(state, row);
         *patience = Patience::default();
         return Closing::There;
     }
+    // Where it is near enough but for the line, it goes on to where it sees the other.
+    let distance = Distance {
+        near_m: if is_near { 0.0 } else { distance.near_m },
+        ..distance
+    };
     if !state.kind_of(row).can(Ability::Moves) {
         let why = Failure::OutOfRange;
         return Closing::Stranded { why };

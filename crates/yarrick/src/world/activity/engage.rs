@@ -125,7 +125,8 @@ impl Behaviour for Engage {
             ..distance
         };
         if !self.chases {
-            if state.gap_m(row, target) > distance.keep_m {
+            let is_hidden = || state.thinks_now(row) && !arms::has_line(state, row, target);
+            if state.gap_m(row, target) > distance.keep_m || is_hidden() {
                 return Next::Ended(Outcome::Done);
             }
             legs::halt(state, row);

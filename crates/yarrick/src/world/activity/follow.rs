@@ -105,6 +105,7 @@ impl Follow {
             strict: false,
             side: None,
             onward: None,
+            clear_line: false,
         };
         match close_in(state, (row, target), distance, &mut self.patience) {
             // It waits there.

@@ -1,7 +1,11 @@
-//! Arms: what units aim at, and how they look for it.
+//! Arms: what units aim at, where they point, and how they look for foes.
 //!
 //! Activities aim and lower arms; a unit that aims strikes by itself whenever it can (see
-//! [`step::strike`](super::step)).
+//! [`step::fight`](super::step)).
+
+mod pointing;
+
+pub(crate) use pointing::{can_point_at, has_line, point_at, strikes_while_it_walks};
 
 use super::ids::UnitId;
 use super::kind::Ability;
@@ -9,6 +13,7 @@ use super::state::{Aim, State};
 use crate::combat::{Weapon, foremost_target};
 use crate::geom::Vec2;
 use crate::near::Near;
+use core::cmp::Ordering;
 
 /// How a unit looks for foes.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -48,7 +53,12 @@ pub(crate) fn lower(state: &mut State, row: usize) {
 pub(crate) fn keep_in_reach(state: &mut State, row: usize) {
     if let Some(aim) = state.units.aim[row] {
         let foe = state.units.row(aim.foe);
-        if foe.is_none_or(|foe| !is_in_range(state, row, foe)) {
+        let is_lost = |foe| {
+            // A line of sight costs by its length: it is looked at as rarely as foes are looked for.
+            let is_hidden = || state.looks_now(row) && !has_line(state, row, foe);
+            !is_in_range(state, row, foe) || !can_point_at(state, row, foe) || is_hidden()
+        };
+        if foe.is_none_or(is_lost) {
             lower(state, row);
         }
     }
@@ -140,6 +150,8 @@ fn choose(
     (weapon, watch): (Weapon, &Watch),
 ) -> Option<usize> {
     let side = state.units.side[row];
+    // The best so far. A line of sight is looked at last, and only where it matters.
+    let mut best: Option<(u8, f32, UnitId)> = None;
     let worth = |number: u32| {
         let other = number as usize;
         let kind = state.kind_of(other);
@@ -159,10 +171,24 @@ fn choose(
             return None;
         }
         let preference = u8::from(!kind.can(Ability::Strikes)) * 2 + u8::from(!in_range);
-        Some((preference, gap, state.units.id[other]))
+        let mine = (preference, gap, state.units.id[other]);
+        let is_better = best.is_none_or(|best| by_worth(mine, best).is_lt());
+        // It goes round to where it has a line if it may chase.
+        let can_strike = || can_point_at(state, row, other) && has_line(state, row, other);
+        if !is_better || !watch.chases && !can_strike() {
+            return None;
+        }
+        best = Some(mine);
+        Some(mine)
     };
     let own = || (state.units.position[row], state.kind_of(row).reach_m());
     let (at, radius) = watch.ward.unwrap_or_else(own);
     let reach = radius + watch.notice_m + state.derived.farthest;
     foremost_target(near, at, reach, worth).map(|number| number as usize)
+}
+
+/// Which of two foes a unit turns on: ties by id.
+fn by_worth(a: (u8, f32, UnitId), b: (u8, f32, UnitId)) -> Ordering {
+    let order = a.0.cmp(&b.0).then(a.1.total_cmp(&b.1));
+    order.then_with(|| a.2.cmp(&b.2))
 }

@@ -1,6 +1,6 @@
 //! What the body of a kind is like.
 
-use super::property::{Access, Number, Property, Sort, Unit, number};
+use super::property::{Access, Number, OfKind, Property, Sort, Unit, number};
 use super::{Kind, Rank};
 use crate::ground::GaitId;
 use serde::{Deserialize, Serialize};
@@ -61,7 +61,7 @@ const RANKS: [&str; Rank::WORDS.len()] = {
 };
 
 pub(super) const PROPERTIES: &[Property] = &[
-    Property::new(
+    OfKind::new(
         "glyph",
         "the character in pictures",
         "first of the name, or that of the base",
@@ -70,7 +70,7 @@ pub(super) const PROPERTIES: &[Property] = &[
             set: |kind, glyph| kind.glyph = glyph,
         }),
     ),
-    Property::new(
+    OfKind::new(
         "rank",
         "what it is for: a box prefers fighters over workers over buildings",
         "`\"fighter\"`",
@@ -85,7 +85,7 @@ pub(super) const PROPERTIES: &[Property] = &[
             &RANKS,
         ),
     ),
-    Property::number(
+    OfKind::number(
         "of its body",
         "",
         Number {
@@ -101,7 +101,7 @@ pub(super) const PROPERTIES: &[Property] = &[
     )
     .needed()
     .also(", and 16 cells"),
-    Property::number(
+    OfKind::number(
         "how tall it is, for picking it on a screen",
         "4 radii",
         number!(
@@ -110,7 +110,7 @@ pub(super) const PROPERTIES: &[Property] = &[
             body.height_m
         ),
     ),
-    Property::number(
+    OfKind::number(
         "how fast it turns",
         "360",
         Number {
@@ -120,7 +120,7 @@ pub(super) const PROPERTIES: &[Property] = &[
             set: |kind, degrees| kind.body.turn_rate = degrees.to_radians() as f32,
         },
     ),
-    Property::number(
+    OfKind::number(
         "what it can suffer; 0 for what cannot be harmed",
         "100; 0 for deposits",
         number!(

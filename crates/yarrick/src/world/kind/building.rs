@@ -1,6 +1,6 @@
 //! What makes a kind a building: its footprint, and its rally point.
 
-use super::property::{Access, Property, Sort, Unit};
+use super::property::{Access, OfKind, Property, Sort, Unit};
 use super::{Body, Kind};
 use crate::geom::Vec2;
 use serde::{Deserialize, Serialize};
@@ -29,7 +29,7 @@ impl Footprint {
 }
 
 pub(super) const PROPERTIES: &[Property] = &[
-    Property::new(
+    OfKind::new(
         "footprint",
         "length along its facing and width across it: the ground that a building covers",
         "round; the square round its radius for a building that cannot move",
@@ -42,7 +42,7 @@ pub(super) const PROPERTIES: &[Property] = &[
             "numbers [length, width]",
         ),
     ),
-    Property::new(
+    OfKind::new(
         "footprint_offset",
         "where its middle is, seen from the position of the unit: how far ahead, and how far to the left",
         "`[0, 0]`",
@@ -56,7 +56,7 @@ pub(super) const PROPERTIES: &[Property] = &[
         ),
     )
     .needing("a footprint"),
-    Property::new(
+    OfKind::new(
         "rallies",
         "whether it has a rally point",
         "true for buildings",

@@ -1,6 +1,6 @@
 //! How a kind moves.
 
-use super::property::{Access, Number, Property, Range, Sort, Unit, number};
+use super::property::{Access, Number, OfKind, Property, Range, Sort, Unit, number};
 use super::{Body, Kind};
 use crate::motion::steering::Turning;
 use serde::{Deserialize, Serialize};
@@ -54,7 +54,7 @@ const BRAKING: Range = Unit::METRES_A_SECOND_SQUARED.between(0.01, Legs::MAX_BRA
 const LEGS: &str = "a speed above 0";
 
 pub(super) const PROPERTIES: &[Property] = &[
-    Property::new(
+    OfKind::new(
         "gait",
         "how it goes over the ground",
         "`\"foot\"`",
@@ -63,7 +63,7 @@ pub(super) const PROPERTIES: &[Property] = &[
             set: |kind, gait| kind.body.gait = gait,
         }),
     ),
-    Property::number(
+    OfKind::number(
         "at its fastest on plain ground; 0 for what never moves",
         "",
         Number {
@@ -74,13 +74,13 @@ pub(super) const PROPERTIES: &[Property] = &[
         },
     )
     .needed(),
-    Property::number(
+    OfKind::number(
         "how fast it slows to a stop",
         "twice its speed",
         number!("braking", BRAKING, legs?.braking),
     )
     .needing(LEGS),
-    Property::number(
+    OfKind::number(
         "how fast it gathers speed",
         "at once",
         Number {
@@ -95,7 +95,7 @@ pub(super) const PROPERTIES: &[Property] = &[
         },
     )
     .needing(LEGS),
-    Property::new(
+    OfKind::new(
         "turning",
         "how it turns: [how a body moves](6-groups.md#how-a-body-moves)",
         "`\"free\"`",
@@ -112,7 +112,7 @@ pub(super) const PROPERTIES: &[Property] = &[
         ),
     )
     .needing(LEGS),
-    Property::number(
+    OfKind::number(
         "the radius of its tightest circle, with `\"driving\"`",
         "2 radii",
         Number {

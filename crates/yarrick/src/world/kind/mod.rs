@@ -14,9 +14,10 @@ pub use property::Property;
 pub(crate) use property::{Number, Sort};
 pub use senses::Senses;
 
-use crate::combat::Weapon;
+use crate::combat::{Turret, Weapon};
 use crate::geom::{Block, Vec2, angle};
 use crate::ground::{ClearanceMap, GaitId, Ground};
+use core::f32::consts::TAU;
 use serde::{Deserialize, Serialize};
 
 /// What is wrong with a kind.
@@ -144,6 +145,11 @@ impl Kind {
         parts.into_iter().flatten()
     }
 
+    /// All properties of a weapon, in the order of the guide.
+    pub fn weapon_properties() -> impl Iterator<Item = &'static Property<Weapon>> + Clone {
+        arms::WEAPON.iter()
+    }
+
     /// A fighter of `radius_m` metres and `speed` metres a second, with the usual body and legs of such a one
     /// ([`Body::of_radius`], [`Legs::of_speed`]) but no weapon yet. The first letter of its name is its glyph. With a
     /// speed of 0 it has no legs.
@@ -185,7 +191,7 @@ impl Kind {
     /// use yarrick::{Kind, Vec2};
     ///
     /// let salthouse = Kind { rallies: true, ..Kind::building("salthouse", Vec2::new(6.0, 4.0)) };
-    /// let sling = Weapon { range_m: 7.0, damage: 4.0, cooldown_s: 1.0 };
+    /// let sling = Weapon { range_m: 7.0, damage: 4.0, ..Weapon::PLAIN };
     /// let tower = Kind::building("sling tower", Vec2::splat(2.0)).with_health(250.0).armed(sling);
     /// assert_eq!((salthouse.speed(), tower.body.radius_m, tower.notice_m()), (0.0, 1.0, 12.0));
     /// ```
@@ -232,9 +238,9 @@ impl Kind {
     /// Sets the weapon, and how far a kind with it notices foes.
     fn set_weapon(&mut self, weapon: Option<Weapon>) {
         self.weapon = weapon;
-        self.senses = weapon.map(|weapon| Senses {
-            notice_m: weapon.range_m + Senses::USUAL_NOTICE_BEYOND_M,
-        });
+        let noticing =
+            |weapon: Weapon| Senses::noticing(weapon.range_m + Senses::USUAL_NOTICE_BEYOND_M);
+        self.senses = weapon.map(noticing);
     }
 
     /// Its top speed on plain ground in metres a second; `0` without legs.
@@ -247,6 +253,18 @@ impl Kind {
     #[must_use]
     pub fn notice_m(&self) -> f32 {
         self.senses.map_or(0.0, |senses| senses.notice_m)
+    }
+
+    /// How its arms turn on its body, if they do: those of a building that closes ground always do.
+    pub(crate) fn turret(&self) -> Option<Turret> {
+        let weapon = self.weapon?;
+        let all_round = || Turret {
+            turn_rate: self.body.turn_rate,
+            arc: TAU,
+        };
+        weapon
+            .turret
+            .or_else(|| self.closes_ground().then(all_round))
     }
 
     /// How fast it slows to a stop, in metres a second squared.

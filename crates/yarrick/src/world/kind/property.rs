@@ -9,9 +9,9 @@ use crate::combat::Weapon;
 use crate::geom::Vec2;
 use crate::ground::GaitId;
 
-/// A property of a kind, as scenario files give it.
+/// A property of a kind, or of a component that is a table of its own, as scenario files give it.
 #[derive(Debug)]
-pub struct Property {
+pub struct Property<T = Kind> {
     /// Its key.
     pub key: &'static str,
     /// What it is.
@@ -22,22 +22,26 @@ pub struct Property {
     pub(crate) also: &'static str,
     /// What a kind has to have before it has a use for it; empty if every kind has.
     pub(crate) needs: &'static str,
-    pub(crate) sort: Sort,
+    pub(crate) sort: Sort<T>,
 }
 
-/// The sort of value that a property is, with what it may be and where a kind has it.
+/// For declarations, in which the type would be hard to infer.
+pub(super) type OfKind = Property<Kind>;
+pub(super) type OfWeapon = Property<Weapon>;
+
+/// The sort of value that a property is, with what it may be and where a `T` has it.
 #[derive(Debug)]
-pub(crate) enum Sort {
-    Number(Number<Kind>),
+pub(crate) enum Sort<T> {
+    Number(Number<T>),
     /// Two numbers of the same range, with what messages call them.
-    Pair(Access<Kind, Option<Vec2>>, Range, &'static str),
+    Pair(Access<T, Option<Vec2>>, Range, &'static str),
     /// One of some words, by its place among them.
-    Word(Access<Kind, usize>, &'static [&'static str]),
-    Glyph(Access<Kind, char>),
-    Flag(Access<Kind, bool>),
-    Gait(Access<Kind, GaitId>),
-    /// A table of numbers, or `false` for none.
-    Weapon(Access<Kind, Option<Weapon>>, &'static [Number<Weapon>]),
+    Word(Access<T, usize>, &'static [&'static str]),
+    Glyph(Access<T, char>),
+    Flag(Access<T, bool>),
+    Gait(Access<T, GaitId>),
+    /// A table, or `false` for none.
+    Weapon(Access<T, Option<Weapon>>, &'static [Property<Weapon>]),
 }
 
 /// Where a value is in a `T`.
@@ -100,6 +104,7 @@ impl Unit {
     pub(crate) const METRES: Unit = Unit("metres", "m");
     pub(crate) const METRES_A_SECOND: Unit = Unit("metres a second", "m/s");
     pub(crate) const METRES_A_SECOND_SQUARED: Unit = Unit("metres a second squared", "m/s²");
+    pub(crate) const DEGREES: Unit = Unit("degrees", "°");
     pub(crate) const DEGREES_A_SECOND: Unit = Unit("degrees a second", "°/s");
     pub(crate) const SECONDS: Unit = Unit("seconds", "s");
     pub(crate) const POINTS: Unit = Unit("points", "points");
@@ -150,14 +155,14 @@ fn grouped(number: f32) -> String {
     }
 }
 
-impl Property {
-    /// A property that a kind need not give.
+impl<T> Property<T> {
+    /// A property that a `T` need not give.
     pub(super) const fn new(
         key: &'static str,
         about: &'static str,
         default: &'static str,
-        sort: Sort,
-    ) -> Property {
+        sort: Sort<T>,
+    ) -> Property<T> {
         Property {
             key,
             about,
@@ -168,18 +173,18 @@ impl Property {
         }
     }
 
-    /// A property that is a number, and that a kind need not give.
+    /// A property that is a number, and that a `T` need not give.
     pub(super) const fn number(
         about: &'static str,
         default: &'static str,
-        number: Number<Kind>,
-    ) -> Property {
+        number: Number<T>,
+    ) -> Property<T> {
         let key = number.key;
         Property::new(key, about, default, Sort::Number(number))
     }
 
     /// The same property, which has to be given.
-    pub(super) const fn needed(self) -> Property {
+    pub(super) const fn needed(self) -> Property<T> {
         Property {
             default: None,
             ..self
@@ -187,12 +192,12 @@ impl Property {
     }
 
     /// The same property, of which more is to be said about what is allowed.
-    pub(super) const fn also(self, also: &'static str) -> Property {
+    pub(super) const fn also(self, also: &'static str) -> Property<T> {
         Property { also, ..self }
     }
 
     /// The same property, for kinds that have something.
-    pub(super) const fn needing(self, needs: &'static str) -> Property {
+    pub(super) const fn needing(self, needs: &'static str) -> Property<T> {
         Property { needs, ..self }
     }
 
@@ -213,32 +218,31 @@ impl Property {
             Sort::Glyph(_) => "one character".to_owned(),
             Sort::Flag(_) => "`true`, `false`".to_owned(),
             Sort::Gait(_) => "a `[[gait]]`".to_owned(),
-            Sort::Weapon(_, parts) => {
-                let part = |part: &Number<Weapon>| format!("{} {}", part.key, part.range.words());
-                parts.iter().map(part).collect::<Vec<_>>().join(", ")
-            }
+            Sort::Weapon(..) => "`false`, or a table".to_owned(),
         };
         allowed + self.also
     }
 
     /// What of it is out of range.
-    fn out_of_range(&self, kind: &Kind) -> OutOfRange {
+    fn out_of_range(&self, of: &T) -> OutOfRange {
         match &self.sort {
-            Sort::Number(number) => number.check(kind),
+            Sort::Number(number) => number.check(of),
             Sort::Pair(access, range, _) => {
-                let size = (access.get)(kind)?;
+                let size = (access.get)(of)?;
                 let sides = size.to_array().map(f64::from);
                 let [length, width] = sides.map(|side| range.check(self.key, side));
                 length.or(width)
             }
             Sort::Weapon(access, parts) => {
-                let weapon = (access.get)(kind)?;
-                parts.iter().find_map(|part| part.check(&weapon))
+                let weapon = (access.get)(of)?;
+                parts.iter().find_map(|part| part.out_of_range(&weapon))
             }
             Sort::Word(..) | Sort::Glyph(_) | Sort::Flag(_) | Sort::Gait(_) => None,
         }
     }
+}
 
+impl Property {
     /// Checks that a kind has it within its range.
     pub(super) fn check(&self, kind: &Kind) -> Result<(), KindError> {
         match self.out_of_range(kind) {

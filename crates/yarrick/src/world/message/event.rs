@@ -2,7 +2,7 @@
 
 use super::{Action, Outcome, Refusal, Spot, Verb, When};
 use crate::motion::flock::{MemberId, ZoneId};
-use crate::world::ids::{FlockId, OrderNo, SideId, Ticket, UnitId};
+use crate::world::ids::{FlockId, OrderNo, ProjectileId, SideId, Ticket, UnitId};
 use serde::{Deserialize, Serialize};
 
 /// Something that happened in a tick. Plain data, in the order in which it happened.
@@ -100,14 +100,30 @@ pub enum Event {
         /// The foe.
         foe: UnitId,
     },
+    /// A unit fired a projectile.
+    Fired {
+        /// The unit that fired.
+        unit: UnitId,
+        /// The foe that it aimed at.
+        target: UnitId,
+        /// The projectile.
+        projectile: ProjectileId,
+    },
+    /// A projectile came to the end of its flight without a hit.
+    Spent {
+        /// The projectile.
+        projectile: ProjectileId,
+    },
     /// A unit struck another.
     Struck {
-        /// The unit that struck.
+        /// The unit that struck. Where a projectile did, it may be gone by now.
         unit: UnitId,
         /// The unit that it struck.
         target: UnitId,
         /// The damage of the blow, in points.
         damage: f32,
+        /// The projectile that hit, which is gone; `None` for a weapon that hits at once.
+        projectile: Option<ProjectileId>,
     },
     /// A unit died. Its orders end as lost, and it leaves the world, in this tick.
     Died {

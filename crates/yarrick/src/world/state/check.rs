@@ -1,6 +1,6 @@
 //! Whether a state that was read from a file makes sense: what the rest of the code takes for granted.
 
-use super::{Locomotion, MAX_UNITS, March, MoveTarget, State, WorldFlock};
+use super::{Locomotion, MAX_PROJECTILES, MAX_UNITS, March, MoveTarget, State, WorldFlock};
 use crate::geom::{Vec2, is_within};
 use crate::world::ids::UnitId;
 use crate::world::message::MAX_COORDINATE_M;
@@ -30,6 +30,13 @@ impl State {
             .values()
             .all(|facing| facing.is_finite());
         ensure(facings, "a facing that is no number")?;
+        let turned = self.arms_turned.values().all(|turned| turned.is_finite());
+        ensure(turned, "arms that point nowhere")?;
+        ensure(
+            self.projectiles.is_consistent() && self.projectiles.len() <= MAX_PROJECTILES,
+            "lists of projectiles that do not fit each other",
+        )?;
+        (0..self.projectiles.len()).try_for_each(|row| self.check_projectile(row))?;
         ensure(
             self.marches.is_sorted_by_key(|march| march.group),
             "marches out of order",
@@ -42,6 +49,16 @@ impl State {
         self.flocks.iter().try_for_each(check_flock)?;
         let clearances = self.derived.clearances.len() as u16;
         self.planner.check(self.rules.sides.len() as u8, clearances)
+    }
+
+    fn check_projectile(&self, row: usize) -> Check {
+        let projectiles = &self.projectiles;
+        let flight = &projectiles.flight[row];
+        let side = usize::from(projectiles.side[row].0) < self.rules.sides.len();
+        let points = [flight.position, flight.velocity, projectiles.before[row]];
+        let numbers = [flight.left_m, projectiles.damage[row]];
+        let is_sound = points.into_iter().all(is_point) && numbers.iter().all(|x| x.is_finite());
+        ensure(side && is_sound, "a projectile in no place")
     }
 
     fn check_unit(&self, row: usize) -> Check {

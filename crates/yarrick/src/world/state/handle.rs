@@ -3,7 +3,7 @@
 //! A slot map of our own rather than a crate's, because the list of free slots is part of the
 //! state: after a snapshot is loaded, the next row must get the id that it would have got.
 
-use crate::world::ids::UnitId;
+use crate::world::ids::{ProjectileId, UnitId};
 use core::marker::PhantomData;
 use serde::{Deserialize, Serialize};
 
@@ -14,19 +14,28 @@ pub(crate) trait Handle: Copy + Eq + Ord {
     fn generation(self) -> u32;
 }
 
-impl Handle for UnitId {
-    fn of(slot: u32, generation: u32) -> UnitId {
-        UnitId::from_parts(slot, generation)
-    }
+/// Makes ids of a world handles of its tables.
+macro_rules! handles {
+    ($($Id:ty),*) => {
+        $(
+            impl Handle for $Id {
+                fn of(slot: u32, generation: u32) -> $Id {
+                    <$Id>::from_parts(slot, generation)
+                }
 
-    fn slot(self) -> u32 {
-        self.parts().0
-    }
+                fn slot(self) -> u32 {
+                    self.parts().0
+                }
 
-    fn generation(self) -> u32 {
-        self.parts().1
-    }
+                fn generation(self) -> u32 {
+                    self.parts().1
+                }
+            }
+        )*
+    };
 }
+
+handles!(UnitId, ProjectileId);
 
 /// From ids to rows.
 #[derive(Clone, Debug, Serialize, Deserialize)]

@@ -6,6 +6,7 @@
 //! | `clock` | the tick, and the last numbers that were given out |
 //! | `ground` | the map, with its doors and obstacles |
 //! | `units` | the table of units; few have a value in the sparse columns beside it |
+//! | `projectiles` | the table of projectiles in flight |
 //! | `planner` | the requests for routes |
 //! | `marches`, `flocks` | groups in formation, and flocks |
 //! | `derived` | worked out from the rest, and never saved |
@@ -24,6 +25,7 @@ mod locomotion;
 mod march;
 mod patience;
 mod place;
+mod projectiles;
 mod rules;
 mod scratch;
 mod sealed;
@@ -43,6 +45,8 @@ pub(crate) use march::{Guide, March, Marcher};
 pub(crate) use patience::{Patience, PatienceLimits, Verdict};
 pub use place::{Destination, Place};
 pub(crate) use place::{GroupNo, GroupPlace, MoveTarget};
+pub use projectiles::MAX_PROJECTILES;
+pub(crate) use projectiles::{ProjectileRow, Projectiles};
 pub(crate) use rules::Rules;
 pub(crate) use scratch::{
     Arrival, Departure, Events, Follower, Moves, Report, Scratch, Sighting, Slot,
@@ -71,8 +75,11 @@ pub(crate) struct State {
     pub(crate) ordered_facing: Sparse<UnitId, f32>,
     /// Until this tick a unit goes for no foe, having given one up; it strikes what is in reach.
     pub(crate) no_chase_until: Sparse<UnitId, u64>,
+    /// How far the arms of a unit with a turret are turned from where it faces, in radians; none where they are not.
+    pub(crate) arms_turned: Sparse<UnitId, f32>,
     /// Units in closed ground: something was built where they were, or they are on a link.
     pub(crate) trapped: Vec<UnitId>,
+    pub(crate) projectiles: Projectiles,
     /// Finds routes for those that wait.
     pub(crate) planner: Planner,
     /// Groups in formation, in the order of their numbers.
@@ -100,7 +107,9 @@ impl State {
             units,
             ordered_facing,
             no_chase_until,
+            arms_turned,
             trapped,
+            projectiles,
             planner,
             marches,
             flocks,
@@ -113,7 +122,9 @@ impl State {
         units.visit(visit);
         visit("Units", "ordered_facing", ordered_facing);
         visit("Units", "no_chase_until", no_chase_until);
+        visit("Units", "arms_turned", arms_turned);
         visit("Units", "trapped", trapped);
+        projectiles.visit(visit);
         visit("Planner", "requests", &Single(planner));
         visit("Marches", "march", marches);
         visit("Flocks", "flock", flocks);
@@ -185,9 +196,29 @@ impl State {
     /// Whether the unit in a row thinks in this tick: all do several times a second, spread over
     /// the ticks.
     pub(crate) fn thinks_now(&self, row: usize) -> bool {
+        self.is_turn_of(row, self.rules.ticks_per_second / THOUGHTS_PER_SECOND)
+    }
+
+    /// Whether the unit in a row looks for foes in this tick.
+    pub(crate) fn looks_now(&self, row: usize) -> bool {
+        let senses = self.kind_of(row).senses;
+        senses.is_some_and(|senses| {
+            let every = senses.look_every_s * self.rules.ticks_per_second as f32;
+            // Casts saturate.
+            self.is_turn_of(row, (every + 0.5) as u32)
+        })
+    }
+
+    /// Whether it is the turn of the unit in a row, if each has one in so many ticks; spread by the slots of their ids.
+    fn is_turn_of(&self, row: usize, every: u32) -> bool {
         let (slot, _) = self.units.id[row].parts();
-        let every = u64::from((self.rules.ticks_per_second / THOUGHTS_PER_SECOND).max(1));
-        (self.clock.tick + u64::from(slot)).is_multiple_of(every)
+        (self.clock.tick + u64::from(slot)).is_multiple_of(every.max(1).into())
+    }
+
+    /// The middle of the unit in a row: of its footprint, if it has one.
+    pub(crate) fn middle(&self, row: usize) -> Vec2 {
+        let block = self.block(row);
+        block.map_or(self.units.position[row], |block| block.centre)
     }
 
     /// The ground that the unit in a row covers, for a building with a footprint.

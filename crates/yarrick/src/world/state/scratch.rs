@@ -41,7 +41,7 @@ pub(crate) struct Scratch {
     /// The gap that the follower in each row keeps, in metres; sorted by row.
     pub(crate) ring_m: Vec<(u32, f32)>,
     /// The blows of a tick.
-    pub(crate) blows: Vec<Blow>,
+    pub(crate) blows: Vec<Blow<UnitId>>,
     /// Units that leave the world at the end of this tick.
     pub(crate) departures: Vec<(UnitId, Departure)>,
 }

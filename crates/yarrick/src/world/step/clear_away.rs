@@ -42,6 +42,7 @@ pub(super) fn run(
             state.planner.cancel(unit.number());
             state.ordered_facing.remove(*unit);
             state.no_chase_until.remove(*unit);
+            state.arms_turned.remove(*unit);
             state.units.remove(row);
             minds.remove(row, *unit);
             events.push(Event::Gone { unit: *unit });

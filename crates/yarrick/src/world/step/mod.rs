@@ -5,6 +5,7 @@
 mod act;
 mod clear_away;
 mod digest;
+mod fight;
 mod flocks;
 mod formations;
 mod free;
@@ -13,7 +14,6 @@ mod index;
 mod moving;
 mod plan;
 mod sense;
-mod strike;
 mod take;
 mod trade_places;
 
@@ -47,7 +47,7 @@ pub(super) fn run(
     trade_places::run(state, scratch);
     free::run(state);
     flocks::run(state, threads);
-    strike::run(state, scratch, events);
+    fight::run(state, scratch, events);
     clear_away::run(state, minds, scratch, events);
     index::run(state, scratch);
     minds.refresh(&mut scratch.digest);

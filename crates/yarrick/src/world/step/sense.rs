@@ -13,7 +13,7 @@ pub(super) fn run(state: &State, minds: &Minds, scratch: &mut Scratch) {
         return;
     }
     for row in 0..state.units.len() {
-        if !state.kind_of(row).can(Ability::Strikes) || !state.thinks_now(row) {
+        if !state.kind_of(row).can(Ability::Strikes) || !state.looks_now(row) {
             continue;
         }
         let alertness = activity::alertness(state, &minds.activities[row]);

@@ -9,6 +9,7 @@ use crate::geom::{Vec2, angle, canonical};
 use crate::ground::GroundView;
 use crate::motion::follow;
 use crate::threads::Threads;
+use crate::world::arms;
 use crate::world::state::{Locomotion, Moves, Pose, Scratch, State, Strayed, Walk};
 use arrivals::arrive_or_wait;
 use drive::drive_on;
@@ -103,6 +104,8 @@ fn step_on(state: &mut State, moves: &Moves, row: usize) {
         (None, Some(slot)) if slot.is_open && at.distance(slot.at) < STEP_ASIDE_RADII * radius => {
             look(state, row, slot.facing);
         }
+        // It looks at the foe at which it strikes meanwhile; the arms turn it there.
+        _ if arms::strikes_while_it_walks(state, row) => {}
         _ => face(state, row, step),
     }
     let on_course = at == moves.wanted[row] && !moves.turned[row];
