@@ -1,6 +1,7 @@
 //! The account as JSON for programs: all that happened, how each order ended, and how every
 //! unit stands at the end.
 
+use super::contest::{Verdict, WaveTale};
 use super::orders::{OrderTale, Way};
 use super::{Account, Head, Losses, UnitEnd, What};
 use serde::Serialize;
@@ -15,6 +16,13 @@ struct Document<'a> {
     events: Vec<Entry<'a>>,
     orders: Vec<OrderEntry<'a>>,
     tolls: &'a [Losses],
+    #[serde(skip_serializing_if = "<[WaveTale]>::is_empty")]
+    waves: &'a [WaveTale],
+    /// What each side owns at the end, by resource.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    stores: Vec<BTreeMap<&'a str, u64>>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    verdict: Option<&'a Verdict>,
     units: &'a [UnitEnd],
     ticks: u64,
     time_s: f64,
@@ -122,6 +130,9 @@ impl Account {
                 .map(|order| self.order_entry(order))
                 .collect(),
             tolls: &self.tolls,
+            waves: &self.contest.waves,
+            stores: self.contest.by_name(),
+            verdict: self.contest.verdict.as_ref(),
             units: &end.units,
             ticks: end.ticks,
             time_s: end.time_s,

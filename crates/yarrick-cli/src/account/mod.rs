@@ -1,10 +1,12 @@
 //! What happened in a run: recorded tick by tick, then written as text or as JSON.
 
+mod contest;
 mod json;
 mod orders;
 mod text;
 mod words;
 
+use contest::Contest;
 pub(crate) use json::code;
 use orders::OrderTale;
 use serde::Serialize;
@@ -13,7 +15,7 @@ use words::Names;
 use yarrick::scenario::{
     GroundChange, Play, PlayEvent, Scenario, ScriptLine, SelectedBy, ZoneChange,
 };
-use yarrick::world::{Doing, Event, Ticket, UnitId, World};
+use yarrick::world::{Doing, Effect, Event, Ticket, UnitId, World};
 use yarrick::{SideId, Vec2};
 
 /// The account of a run.
@@ -24,10 +26,13 @@ pub(crate) struct Account {
     zones: Vec<String>,
     happenings: Vec<LogEntry>,
     orders: Vec<OrderTale>,
+    contest: Contest,
     /// How the fighting went, by side.
     tolls: Vec<Losses>,
     /// Those that were struck down.
     dead: BTreeSet<UnitId>,
+    /// Those that came to the goal of their assault.
+    leaked: BTreeSet<UnitId>,
     end: End,
 }
 
@@ -36,8 +41,13 @@ pub(crate) struct Account {
 struct Losses {
     /// Its units at the start.
     began_with: usize,
-    /// The blows that it struck.
+    /// Its units that came in later.
+    came_in: usize,
+    /// The blows that it struck, hits of projectiles included.
     blows: usize,
+    /// The projectiles that it fired, and how many of them hit.
+    fired: usize,
+    hits: usize,
     /// Its units that were struck down.
     fallen: usize,
 }
@@ -152,6 +162,7 @@ impl Account {
                 .iter()
                 .map(|zone| zone.name.clone())
                 .collect(),
+            contest: Contest::begin(world),
             tolls: (0..world.sides().len() as u8).map(toll).collect(),
             head: Head {
                 title: scenario.title.clone(),
@@ -166,6 +177,7 @@ impl Account {
             happenings: Vec::new(),
             orders: Vec::new(),
             dead: BTreeSet::new(),
+            leaked: BTreeSet::new(),
             end: End::default(),
         }
     }
@@ -174,7 +186,9 @@ impl Account {
     pub(crate) fn note(&mut self, play: &Play, happened: &[PlayEvent]) {
         let world = play.world();
         let time_s = world.time_s();
-        self.names.note(world, |unit| play.name_of(unit));
+        if happened.iter().any(brings_a_unit) {
+            self.names.note(world, |unit| play.name_of(unit));
+        }
         for happening in happened {
             let line = ticket_of(happening).and_then(|ticket| play.script_line(ticket));
             let what = match happening {
@@ -202,6 +216,7 @@ impl Account {
                 PlayEvent::Event(event) => {
                     orders::follow(&mut self.orders, &self.names, world, time_s, event);
                     self.reckon(event);
+                    self.contest.note(time_s, event);
                     What::Event(event.clone())
                 }
             };
@@ -213,9 +228,29 @@ impl Account {
     fn reckon(&mut self, event: &Event) {
         let of = |unit: &UnitId| self.names.side(*unit).map(|side| usize::from(side.0));
         match event {
-            Event::Struck { unit, .. } => {
+            Event::CameIn { unit, .. }
+            | Event::Changed {
+                effect: Effect::Spawned { unit },
+                ..
+            } => {
+                if let Some(toll) = of(unit).and_then(|side| self.tolls.get_mut(side)) {
+                    toll.came_in += 1;
+                }
+            }
+            Event::Struck {
+                unit, projectile, ..
+            } => {
                 if let Some(toll) = of(unit).and_then(|side| self.tolls.get_mut(side)) {
                     toll.blows += 1;
+                    toll.hits += usize::from(projectile.is_some());
+                }
+            }
+            Event::Leaked { unit, .. } => {
+                self.leaked.insert(*unit);
+            }
+            Event::Fired { unit, .. } => {
+                if let Some(toll) = of(unit).and_then(|side| self.tolls.get_mut(side)) {
+                    toll.fired += 1;
                 }
             }
             Event::Died { unit, .. } => {
@@ -231,6 +266,9 @@ impl Account {
     /// Takes down how things stand at the end.
     pub(crate) fn close(&mut self, play: &Play) {
         let world = play.world();
+        let mut contest = core::mem::take(&mut self.contest);
+        contest.close(play, |decision| self.verdict(decision, world.time_s()));
+        self.contest = contest;
         let mut ids: Vec<UnitId> = world.units().map(|unit| unit.id()).collect();
         ids.sort_unstable();
         self.end = End {
@@ -249,6 +287,19 @@ impl Account {
         let name = self.head.sides.get(usize::from(side.0));
         name.map_or("?", String::as_str)
     }
+}
+
+/// Whether a unit came into the world.
+fn brings_a_unit(happening: &PlayEvent) -> bool {
+    let PlayEvent::Event(event) = happening else {
+        return false;
+    };
+    let effect = match event {
+        Event::CameIn { .. } => return true,
+        Event::Changed { effect, .. } => effect,
+        _ => return false,
+    };
+    matches!(effect, Effect::Spawned { .. })
 }
 
 /// The ticket of the change that something answers.

@@ -38,6 +38,7 @@ impl Account {
             writeln!(text, "{time_s:8.2} s  {line}")?;
         }
         self.write_orders(text)?;
+        self.write_contest(text)?;
         self.write_end(text)
     }
 
@@ -127,9 +128,13 @@ impl Account {
                 }
             }
             // Of the dead, enough is said.
-            Event::Gone { unit } if !self.dead.contains(unit) => {
+            Event::Gone { unit } if !self.dead.contains(unit) && !self.leaked.contains(unit) => {
                 format!("{} is gone", self.names.name(*unit))
             }
+            Event::WaveBegan { .. }
+            | Event::WaveOver { .. }
+            | Event::Leaked { .. }
+            | Event::Decided { .. } => return self.contest_line(event),
             // What orders came to is summed up; the rest is in the JSON.
             Event::Gone { .. }
             | Event::Changed { .. }
@@ -137,6 +142,7 @@ impl Account {
             | Event::Ended { .. }
             | Event::Rallied { .. }
             | Event::Engaged { .. }
+            | Event::CameIn { .. }
             | Event::Fired { .. }
             | Event::Spent { .. }
             | Event::Struck { .. } => return None,
@@ -231,9 +237,16 @@ impl Account {
         if self.tolls.iter().any(|toll| toll.blows > 0) {
             let sides = self.head.sides.iter().zip(&self.tolls);
             for (side, toll) in sides.filter(|(_, toll)| toll.blows + toll.fallen > 0) {
-                let (fallen, all) = (toll.fallen, toll.began_with);
+                let (fallen, all) = (toll.fallen, toll.began_with + toll.came_in);
                 let blows = plural(toll.blows, "blow");
-                writeln!(text, "{side} struck {blows} and lost {fallen} of {all}.")?;
+                let shots = match (toll.fired, toll.hits) {
+                    (0, _) => String::new(),
+                    (fired, hits) => format!(" ({fired} fired, {hits} of them hit)"),
+                };
+                writeln!(
+                    text,
+                    "{side} struck {blows}{shots} and lost {fallen} of {all}."
+                )?;
             }
         }
         if let Some(astray) = end.units.iter().find(|unit| unit.doing == "going") {
@@ -244,6 +257,7 @@ impl Account {
                 astray.called
             )?;
         }
+        self.write_verdict(text)?;
         writeln!(
             text,
             "checksum {:016x} after {} ticks, trail {:016x}",

@@ -7,18 +7,12 @@ use yarrick::{SideId, Vec2};
 /// What units are called, those that are gone included.
 #[derive(Default)]
 pub(super) struct Names {
-    /// How many units there were when they were last taken down.
-    known: usize,
     of: BTreeMap<UnitId, (String, SideId)>,
 }
 
 impl Names {
     /// Takes down the units of a world that are new in it. `name_of` gives the name of a unit in the scenario.
     pub(super) fn note<'a>(&mut self, world: &World, name_of: impl Fn(UnitId) -> Option<&'a str>) {
-        if world.units().len() == self.known {
-            return;
-        }
-        self.known = world.units().len();
         for unit in world.units() {
             let id = unit.id();
             let name = || match name_of(id) {

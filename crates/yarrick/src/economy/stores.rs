@@ -77,6 +77,17 @@ impl Stores {
         *known = known.saturating_add(amount.into());
     }
 
+    /// Takes out an amount of a resource, or as much as there is. Gives how much that was.
+    ///
+    /// # Panics
+    /// If the resource is not below [`MAX_RESOURCES`].
+    pub fn take_out(&mut self, resource: ResourceId, amount: u32) -> u32 {
+        let known = &mut self.0[usize::from(resource.0)];
+        let taken = (*known).min(amount.into());
+        *known -= taken;
+        taken as u32
+    }
+
     /// All that is missing for a price, in the order of the resources.
     pub fn missing_for<'a>(&'a self, price: &'a Price) -> impl Iterator<Item = Missing> + 'a {
         price.amounts().iter().filter_map(|&(resource, amount)| {

@@ -90,6 +90,18 @@ impl Near {
             .filter(move |(_, place)| place.distance_squared(centre) <= reach * reach)
     }
 
+    /// How many positions it has.
+    #[must_use]
+    pub fn len(&self) -> usize {
+        self.numbers.len()
+    }
+
+    /// Whether it has none.
+    #[must_use]
+    pub fn is_empty(&self) -> bool {
+        self.numbers.is_empty()
+    }
+
     /// The numbers of all positions in the box, the edge included, in the order of
     /// [`Near::within`].
     pub fn in_rect(&self, rect: Rect) -> impl Iterator<Item = u32> + '_ {

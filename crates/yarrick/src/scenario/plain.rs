@@ -82,6 +82,7 @@ impl Scenario {
             flocks: Vec::new(),
             zones: Vec::new(),
             units: Vec::new(),
+            endings: Vec::new(),
             script: Vec::new(),
             warnings: Diagnostics::default(),
         }

@@ -99,6 +99,9 @@ impl Scenario {
             placed.push(id);
             names.extend(unit.name.clone().map(|name| (id, name)));
         }
+        for ending in &self.endings {
+            world.add_ending(*ending)?;
+        }
         let zones = flocks::put_in(&mut world, &self.flocks, &self.zones, &placed)?;
         let size = world.ground().bounds().max;
         let camera = Camera::Flat(FlatView {
@@ -188,9 +191,12 @@ impl Play {
         }
     }
 
-    /// Whether the next tick would end after a time in seconds.
+    /// Whether the game has ended, or the next tick would end after a time in seconds.
     #[must_use]
     pub fn is_past(&self, time_s: f64) -> bool {
+        if self.world.decision().is_some() {
+            return true;
+        }
         let rate = f64::from(self.world.ticks_per_second());
         (self.world.tick() + 1) as f64 > time_s.min(super::MAX_SECONDS) * rate + 1e-6
     }

@@ -2,7 +2,9 @@
 
 use super::error::{Diagnostic, Span};
 use super::named::Named;
+use super::resources::{Resources, read_amounts, stores_of};
 use super::table::{Context, Table};
+use crate::economy::Stores;
 use crate::world::{MAX_SIDES, Side, SideId};
 
 /// A side as a file gives it: it may name others that come later.
@@ -10,9 +12,11 @@ pub(super) struct Draft {
     neutral: bool,
     allies: Vec<(String, Span)>,
     sharing: Vec<(String, Span)>,
+    /// What it owns at the start.
+    pub(super) stores: Stores,
 }
 
-pub(super) fn read(drafts: &mut Named<Draft>, table: Table<'_>) {
+pub(super) fn read(drafts: &mut Named<Draft>, table: Table<'_>, resources: &Resources) {
     let field = table.field("name").needed();
     let neutral = table.field("neutral").or(false, |field| field.flag());
     let names = |key| {
@@ -20,7 +24,12 @@ pub(super) fn read(drafts: &mut Named<Draft>, table: Table<'_>) {
         let owned = |(name, span): (&str, Span)| (name.to_owned(), span);
         names.unwrap_or_default().into_iter().map(owned).collect()
     };
+    let owns = table.field("stores").is_given();
+    let stores = owns.then(|| read_amounts(&table, "stores", resources));
     let draft = Draft {
+        stores: stores
+            .flatten()
+            .map_or_else(Stores::default, |price| stores_of(&price)),
         neutral: neutral.unwrap_or(false),
         allies: names("allies"),
         sharing: names("shares_control_with"),

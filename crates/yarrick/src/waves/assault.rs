@@ -243,6 +243,17 @@ impl Assault {
         self.stage == Stage::Finished
     }
 
+    /// How many units of all waves have leaked.
+    #[must_use]
+    pub fn leaked(&self) -> u32 {
+        self.tallies.iter().map(|tally| tally.leaked).sum()
+    }
+
+    /// How far it has come: all of it but the plan.
+    pub(crate) fn standing(&self) -> impl Serialize + core::fmt::Debug + '_ {
+        (self.stage, &self.sending, &self.tallies)
+    }
+
     /// What became of the units of each wave that has begun.
     #[must_use]
     pub fn tallies(&self) -> &[Tally] {
@@ -270,7 +281,7 @@ impl Assault {
             to_come: batches().map(left).sum(),
             held_up: batches().filter(waits).count() as u32,
             tally,
-            leaked: self.tallies.iter().map(|tally| tally.leaked).sum(),
+            leaked: self.leaked(),
             next_in: match self.stage {
                 Stage::Lull { until } => Some(until.saturating_sub(now)),
                 Stage::Fighting | Stage::Finished => None,

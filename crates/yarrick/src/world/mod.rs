@@ -36,8 +36,10 @@
 
 mod activity;
 mod arms;
+mod contest;
 mod difference;
 mod flocks;
+mod game;
 mod hand;
 mod ids;
 mod inbox;
@@ -59,6 +61,10 @@ mod view;
 
 pub use activity::PatrolRoute;
 pub use difference::Difference;
+pub use game::{
+    AssaultError, AssaultSetup, Condition, Decision, Ending, Entry, GameResult, GoalArea, LeakCost,
+    MAX_AREA_M, MAX_AREAS, MAX_ENDINGS,
+};
 pub use hand::{Hand, HandOutput, Recalled};
 pub use ids::{FlockId, NotATicket, NotAnId, OrderNo, ProjectileId, SideId, Ticket, UnitId};
 pub use inbox::{MAX_CHANGES, TooManyChanges};
@@ -144,7 +150,8 @@ pub struct World {
 }
 
 impl World {
-    /// Advances the world by one tick, and gives what happened in it.
+    /// Advances the world by one tick, and gives what happened in it. Once the game has ended
+    /// ([`World::decision`]), the world stands still: nothing happens, and the tick stays as it is.
     ///
     /// The cost grows with the units that move or are touched, and with the routes planned in
     /// this tick, which a budget limits.

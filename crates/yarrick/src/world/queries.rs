@@ -2,10 +2,9 @@
 
 use super::{KindId, UnitView, World};
 use crate::geom::{Rect, Vec2, is_within};
-use crate::ground::{Cell, ClearanceMap};
+use crate::ground::ClearanceMap;
 use crate::route::{NoRoute, Route, Router, Shortfall, cell_in_reach, footing_or_free};
 use crate::world::message::MAX_COORDINATE_M;
-use crate::world::state::Pose;
 
 impl World {
     /// The units whose body, or footprint, lies at least partly within `radius_m` metres of a point. The order is
@@ -80,55 +79,9 @@ impl World {
     #[must_use]
     pub fn nearest_free_spot(&self, kind: KindId, at: Vec2, within_m: f32) -> Option<Vec2> {
         self.body(kind)?;
-        if !is_within(at.extend(0.0), MAX_COORDINATE_M) || within_m.is_nan() {
-            return None;
-        }
-        if self.is_free_spot(kind, at) {
-            return Some(at);
-        }
-        let ground = self.ground();
-        let middle = ground.nearest_cell(at);
-        let most = (ground.width().max(ground.height())) as i32;
-        let mut best: Option<(f32, Vec2)> = None;
-        for ring in 0..=most {
-            // Cells of a ring are at least so far off; rows of hexes lie nearer to each other than those of squares.
-            let least_m = (ring as f32 * 0.8 - 1.0) * ground.cell_m();
-            let least_m = least_m - ground.centre(middle).distance(at);
-            if least_m > within_m || best.is_some_and(|(known, _)| known < least_m) {
-                break;
-            }
-            for cell in ring_of(middle, ring).filter(|cell| ground.contains(*cell)) {
-                let centre = ground.centre(cell);
-                let far_m = centre.distance(at);
-                let is_nearer = far_m <= within_m && best.is_none_or(|(known, _)| far_m < known);
-                if is_nearer && self.is_free_spot(kind, centre) {
-                    best = Some((far_m, centre));
-                }
-            }
-        }
-        best.map(|(_, place)| place)
-    }
-
-    fn is_free_spot(&self, id: KindId, at: Vec2) -> bool {
-        let pose = Pose {
-            position: at,
-            facing: 0.0,
-        };
-        if self.state.check_room(id, pose, None).is_err() {
-            return false;
-        }
-        let kind = self.state.kind(id);
-        let Some(footprint) = kind.footprint_at(at, 0.0) else {
-            return self.units_within(at, kind.body.radius_m).next().is_none();
-        };
-        // Buildings have been seen to: they may stand wall to wall.
-        let mut others = self
-            .units_within(at, kind.reach_m())
-            .filter(|unit| !unit.kind().closes_ground());
-        others.all(|unit| match unit.block() {
-            Some(block) => !footprint.touches(&block),
-            None => footprint.distance(unit.position()) > unit.radius(),
-        })
+        let near = (!self.scratch.near_is_stale).then_some(&self.scratch.near);
+        self.state
+            .nearest_free_spot(near, kind, (at, 0.0), within_m, |_| true)
     }
 
     /// The clearance map and the radius, in metres, of the bodies of a kind.
@@ -138,19 +91,4 @@ impl World {
         let clearance = derived.clearances.get(usize::from(*clearance))?;
         Some((clearance, self.state.kind(kind).body.radius_m))
     }
-}
-
-/// The cells that lie `ring` columns or rows off, whichever is more.
-fn ring_of(middle: Cell, ring: i32) -> impl Iterator<Item = Cell> {
-    let rows = -ring..=ring;
-    rows.flat_map(move |y| {
-        let step = if y.abs() == ring {
-            1
-        } else {
-            (2 * ring).max(1)
-        };
-        (-ring..=ring)
-            .step_by(step as usize)
-            .map(move |x| Cell::new(middle.x + x, middle.y + y))
-    })
 }

@@ -1,11 +1,13 @@
 //! What a world begins with.
 
+use super::game::{AssaultError, AssaultSetup, MAX_ENDINGS};
 use super::orders::Minds;
-use super::state::{Clock, Derived, Rules, Scratch, State};
+use super::state::{Clock, Derived, Rules, RunningAssault, Scratch, State};
 use super::{
     ContextRules, FlockId, Kind, KindError, KindId, MAX_KINDS, MAX_SIDES, MAX_UNITS, NoRoom, Side,
     SideId, UnitId, World,
 };
+use crate::economy::{MAX_RESOURCES, Stores};
 use crate::ground::Ground;
 use crate::motion::flock::{FlockError, FlockParamsError};
 use crate::threads::Threads;
@@ -40,6 +42,12 @@ pub struct WorldSetup {
     pub plan_budget: u32,
     /// What fits which click, for whom.
     pub context_rules: ContextRules,
+    /// What the resources are called, by their numbers: at most [`MAX_RESOURCES`], with names that differ.
+    pub resources: Vec<String>,
+    /// What each side owns at the start, by their numbers. Sides beyond the list own nothing.
+    pub stores: Vec<Stores>,
+    /// The assault, if there is one.
+    pub assault: Option<AssaultSetup>,
 }
 
 impl WorldSetup {
@@ -54,6 +62,9 @@ impl WorldSetup {
             ticks_per_second: DEFAULT_TICKS_PER_SECOND,
             plan_budget: DEFAULT_PLAN_BUDGET,
             context_rules: ContextRules::default(),
+            resources: Vec::new(),
+            stores: Vec::new(),
+            assault: None,
         }
     }
 }
@@ -143,6 +154,18 @@ pub enum WorldError {
     /// The parameters of a flock make no sense.
     #[error(transparent)]
     FlockParams(#[from] FlockParamsError),
+    /// More resources than [`MAX_RESOURCES`].
+    #[error("a world has at most {MAX_RESOURCES} resources, not {count}")]
+    TooManyResources {
+        /// How many were given.
+        count: usize,
+    },
+    /// Something is wrong with the assault.
+    #[error(transparent)]
+    Assault(#[from] AssaultError),
+    /// There are [`MAX_ENDINGS`] endings already.
+    #[error("a world has at most {MAX_ENDINGS} endings")]
+    TooManyEndings,
     /// The first tick has been made: from then on, everything that is done to a world is a
     /// [`Change`](super::Change).
     #[error("the world has begun: hand in a change instead")]
@@ -167,8 +190,13 @@ impl World {
             plan_budget: setup.plan_budget,
             sides: setup.sides,
             kinds: setup.kinds,
+            resources: setup.resources,
         };
-        let derived = Derived::new(&rules, &setup.ground);
+        let assault = setup.assault;
+        let assault = assault.and_then(|assault| RunningAssault::begin(assault, setup.seed));
+        let mut stores = setup.stores;
+        stores.resize_with(rules.sides.len(), Stores::default);
+        let derived = Derived::new(&rules, &setup.ground, assault.as_ref());
         let derived = derived.map_err(|side| WorldError::NoSuchSide { side })?;
         Ok(World {
             state: State {
@@ -184,6 +212,11 @@ impl World {
                 planner: Default::default(),
                 marches: Vec::new(),
                 flocks: Vec::new(),
+                assault,
+                of_wave: Default::default(),
+                stores,
+                endings: Vec::new(),
+                decision: None,
                 derived,
             },
             minds: Minds {
@@ -228,6 +261,16 @@ fn check(setup: &WorldSetup) -> Result<(), WorldError> {
     }
     check_names(setup.sides.iter().map(|side| &side.name))?;
     check_names(setup.kinds.iter().map(|kind| &kind.name))?;
+    let count = setup.resources.len();
+    if count > MAX_RESOURCES {
+        return Err(WorldError::TooManyResources { count });
+    }
+    check_names(setup.resources.iter())?;
+    if let Some(assault) = &setup.assault {
+        assault.check(&setup.ground, (setup.sides.len(), setup.kinds.len()))?;
+        check_names(assault.entries.iter().map(|entry| &entry.name))?;
+        check_names(assault.goals.iter().map(|goal| &goal.name))?;
+    }
     let mut kinds = setup.kinds.iter();
     Ok(kinds.try_for_each(|kind| kind.check(&setup.ground))?)
 }

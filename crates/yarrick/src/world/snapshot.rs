@@ -92,7 +92,7 @@ impl World {
         } = FORMAT.open(bytes)?;
         let senseless = |what| LoadError::Senseless { what };
         check_rules(&state).map_err(senseless)?;
-        let derived = Derived::new(&state.rules, &state.ground);
+        let derived = Derived::new(&state.rules, &state.ground, state.assault.as_ref());
         state.derived = derived.map_err(|_| senseless("a side names one that does not exist"))?;
         state.check().map_err(senseless)?;
         minds.check(&state).map_err(senseless)?;

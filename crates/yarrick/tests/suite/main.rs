@@ -1,5 +1,6 @@
 //! All tests of the library, in one binary: one is built and linked faster than many.
 
+mod assaults;
 mod buildings;
 mod cameras;
 mod changes;

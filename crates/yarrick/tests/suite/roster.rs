@@ -119,7 +119,7 @@ fn kind() -> impl Strategy<Value = Kind> {
             offset_m: Vec2::new(-x, y),
         }),
         weapon: rest.2,
-        senses: rest.3.map(|notice_m| Senses::noticing(notice_m)),
+        senses: rest.3.map(Senses::noticing),
         rallies: rest.4,
     })
 }

@@ -2,11 +2,14 @@
 
 use proptest::prelude::*;
 use yarrick::combat::{Flight, Turret, Weapon};
+use yarrick::economy::{Price, ResourceId, Stores};
 use yarrick::geom::{Outline, Vec3};
 use yarrick::ground::{Cell, Door, DoorId, Gait, GaitId, Link, Patch};
 use yarrick::motion::flock::{Flock, FlockParams, Zone, ZoneRole};
 use yarrick::motion::formation::{Form, Formation};
 use yarrick::motion::steering::Turning;
+use yarrick::waves::{AssaultPlan, Batch, Wave};
+use yarrick::world::{AssaultSetup, Entry, GoalArea, LeakCost};
 use yarrick::world::{
     Appearance, Change, FlockChange, FlockId, KindId, Legs, OrderNo, Rank, Ticket,
 };
@@ -126,6 +129,51 @@ fn kinds() -> Vec<Kind> {
     ]
 }
 
+fn salt(amount: u32) -> Stores {
+    let mut stores = Stores::default();
+    stores.put_in(ResourceId(0), amount);
+    stores
+}
+
+/// Lurkers and wardens of the tide that come in at two corners, and have no orders.
+fn assault() -> AssaultSetup {
+    let batch = |kind, entry, spacing| Batch {
+        kind,
+        count: 3,
+        delay: 2,
+        spacing,
+        entry,
+        goal: 0,
+    };
+    let entry = |name: &str, x, y| Entry {
+        name: name.to_owned(),
+        at: Vec2::new(x, y),
+        spread_m: 2.0,
+        facing: -0.5,
+    };
+    let wave = || Wave {
+        batches: vec![batch(4, 0, 8), batch(1, 1, 0)],
+    };
+    AssaultSetup {
+        side: SideId(1),
+        plan: AssaultPlan {
+            first_after: 12,
+            lull: 30,
+            waves: vec![wave(), wave()],
+        },
+        entries: vec![entry("north", 36.0, 36.0), entry("east", 36.0, 12.0)],
+        goals: vec![GoalArea {
+            name: "yard".to_owned(),
+            at: Vec2::new(20.0, 20.0),
+            radius_m: 2.5,
+        }],
+        leak_cost: Some(LeakCost {
+            side: SideId(0),
+            price: Price::of(&[(ResourceId(0), 2)]),
+        }),
+    }
+}
+
 /// A world with units of all kinds on four sides, and a flock. Routes wait for their turn when `plan_budget` is low.
 pub(crate) fn world(plan_budget: u32) -> World {
     let mut sides = ["keepers", "tide", "reedfolk", "nobody"].map(Side::new);
@@ -136,6 +184,9 @@ pub(crate) fn world(plan_budget: u32) -> World {
         kinds: kinds(),
         seed: 11,
         plan_budget,
+        resources: vec!["salt".to_owned()],
+        stores: vec![salt(7)],
+        assault: Some(assault()),
         ..WorldSetup::on(ground())
     })
     .unwrap();

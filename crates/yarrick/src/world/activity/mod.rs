@@ -171,7 +171,7 @@ pub(crate) trait Behaviour {
 fn struck_or_gone(departure: Departure) -> Next {
     Next::Ended(match departure {
         Departure::Died => Outcome::Done,
-        Departure::Removed => Outcome::Failed {
+        Departure::Removed | Departure::Leaked => Outcome::Failed {
             why: Failure::TargetGone,
         },
     })

@@ -10,7 +10,7 @@ pub(crate) use pointing::{can_point_at, has_line, point_at, strikes_while_it_wal
 use super::ids::UnitId;
 use super::kind::Ability;
 use super::state::{Aim, State};
-use crate::combat::{Weapon, foremost_target};
+use crate::combat::{Preference, Weapon, foremost_target};
 use crate::geom::Vec2;
 use crate::near::Near;
 use core::cmp::Ordering;
@@ -79,10 +79,13 @@ pub(crate) fn is_at_work(state: &State, row: usize) -> bool {
     state.units.locomotion[row].stands() && foe.is_some_and(|foe| is_in_range(state, row, foe))
 }
 
-/// Whether a unit has a foe within range that can strike back: it looks for no other.
-fn has_good_target(state: &State, row: usize) -> bool {
+/// Whether a unit has a foe within range that can strike back, or prefers otherwise: it looks for no other.
+fn has_good_target(state: &State, row: usize, weapon: Weapon) -> bool {
     let foe = state.units.aim[row].and_then(|aim| state.units.row(aim.foe));
-    foe.is_some_and(|foe| state.kind_of(foe).can(Ability::Strikes) && is_in_range(state, row, foe))
+    foe.is_some_and(|foe| {
+        let matters = weapon.prefers != Preference::Nearest;
+        (matters || state.kind_of(foe).can(Ability::Strikes)) && is_in_range(state, row, foe)
+    })
 }
 
 /// Where a unit looks for foes, and whether it goes for them.
@@ -132,7 +135,7 @@ pub(crate) fn notice(
 ) -> Option<(UnitId, bool)> {
     let weapon = state.kind_of(row).weapon?;
     let watch = watch(state, row, weapon, alertness)?;
-    if has_good_target(state, row) {
+    if has_good_target(state, row, weapon) {
         return None;
     }
     let foe = choose(state, near, row, (weapon, &watch))?;
@@ -141,8 +144,9 @@ pub(crate) fn notice(
     (known != Some(foe)).then_some((foe, watch.chases))
 }
 
-/// The foe to turn on: those that can strike back first, then the nearest. Of these, one within
-/// range goes before one that must be gone for.
+/// The foe to turn on. By the nearest: those that can strike back first, then the nearest; of these, one within range
+/// goes before one that must be gone for. By the farthest along: of those within range, and then of the others, the
+/// one with the shortest way left.
 fn choose(
     state: &State,
     near: &Near,
@@ -170,8 +174,13 @@ fn choose(
         if !watch.chases && !in_range {
             return None;
         }
-        let preference = u8::from(!kind.can(Ability::Strikes)) * 2 + u8::from(!in_range);
-        let mine = (preference, gap, state.units.id[other]);
+        let harmless = u8::from(!kind.can(Ability::Strikes));
+        let (harmless, measure) = match weapon.prefers {
+            Preference::Nearest => (harmless, gap),
+            Preference::FarthestAlong => (0, state.way_left_m(other)),
+        };
+        let preference = harmless * 2 + u8::from(!in_range);
+        let mine = (preference, measure, state.units.id[other]);
         let is_better = best.is_none_or(|best| by_worth(mine, best).is_lt());
         // It goes round to where it has a line if it may chase.
         let can_strike = || can_point_at(state, row, other) && has_line(state, row, other);

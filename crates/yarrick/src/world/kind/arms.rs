@@ -120,7 +120,7 @@ pub(super) const WEAPON: &[Property<Weapon>] = &[
     .needing("a `turret_rate`"),
     OfWeapon::new(
         "prefers",
-        "which foe within range it takes; those that cannot strike back come last",
+        "which foe within range it takes; of the nearest, those that cannot strike back come last",
         "`\"nearest\"`",
         Sort::Word(
             Access {

@@ -87,6 +87,13 @@ impl State {
             let touched = clearance.repair(&self.ground, changed);
             self.planner
                 .ground_changed(number as u16, clearance, touched);
+            let goals = self
+                .assault
+                .as_ref()
+                .map_or(&[][..], |running| &running.goals);
+            for ways in &mut self.derived.ways {
+                ways.ground_changed(&self.ground, (number as u16, clearance), goals, touched);
+            }
         }
         let low = self.ground.cell_rect(changed.min).min;
         let high = self.ground.cell_rect(changed.max).max;

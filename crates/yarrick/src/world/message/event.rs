@@ -2,6 +2,8 @@
 
 use super::{Action, Outcome, Refusal, Spot, Verb, When};
 use crate::motion::flock::{MemberId, ZoneId};
+use crate::waves::Tally;
+use crate::world::game::Decision;
 use crate::world::ids::{FlockId, OrderNo, ProjectileId, SideId, Ticket, UnitId};
 use serde::{Deserialize, Serialize};
 
@@ -131,6 +133,39 @@ pub enum Event {
         unit: UnitId,
         /// The unit that struck the last blow; `None` where the game did the damage.
         by: Option<UnitId>,
+    },
+    /// A wave of the assault began.
+    WaveBegan {
+        /// Its number, from 0.
+        wave: u32,
+    },
+    /// A unit of the assault came into the world.
+    CameIn {
+        /// The unit.
+        unit: UnitId,
+        /// The number of its wave, from 0.
+        wave: u32,
+    },
+    /// A unit of the assault came to its goal. It leaves the world in this tick.
+    Leaked {
+        /// The unit.
+        unit: UnitId,
+        /// The number of its wave, from 0.
+        wave: u32,
+        /// The number of its goal.
+        goal: u16,
+    },
+    /// A wave is over: all of it has come, and none of it lives.
+    WaveOver {
+        /// Its number, from 0.
+        wave: u32,
+        /// What became of its units.
+        tally: Tally,
+    },
+    /// The game has ended: the world stands still from now on.
+    Decided {
+        /// How, and why.
+        decision: Decision,
     },
     /// A unit left the world.
     Gone {

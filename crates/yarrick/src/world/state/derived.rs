@@ -1,7 +1,9 @@
 //! What is worked out from the rest of the state, and never saved.
 
+use super::contest::RunningAssault;
 use super::ground_digest::GroundDigest;
 use super::rules::Rules;
+use super::ways::WaysLeft;
 use crate::ground::{ClearanceMap, GaitId, Ground};
 use crate::world::ids::SideId;
 use crate::world::kind::{Body, Kind};
@@ -20,7 +22,10 @@ pub(crate) struct Derived {
     /// The height of the tallest kind, and how far the body of the largest reaches; in metres.
     pub(crate) tallest: f32,
     pub(crate) farthest: f32,
+    /// What is left to the goals of the assault, where a weapon asks for it.
+    pub(crate) ways: Vec<WaysLeft>,
     pub(crate) rules_digest: u64,
+    pub(crate) assault_digest: u64,
     pub(crate) ground_digest: GroundDigest,
 }
 
@@ -29,7 +34,11 @@ impl Derived {
     ///
     /// # Errors
     /// The side that another names, and that does not exist.
-    pub(crate) fn new(rules: &Rules, ground: &Ground) -> Result<Derived, SideId> {
+    pub(crate) fn new(
+        rules: &Rules,
+        ground: &Ground,
+        assault: Option<&RunningAssault>,
+    ) -> Result<Derived, SideId> {
         let stances = Stances::new(&rules.sides)?;
         let mut classes: Vec<(GaitId, u32)> = Vec::new();
         let mut clearances = Vec::new();
@@ -52,7 +61,18 @@ impl Derived {
             clearance_of.push(at as u16);
         }
         let most = |of: fn(&Kind) -> f32| rules.kinds.iter().map(of).fold(0.0, f32::max);
+        let ways = assault.map_or_else(Vec::new, |running| {
+            let waves = running.assault.plan().waves.iter();
+            let kinds = waves.flat_map(|wave| wave.batches.iter().map(|batch| batch.kind));
+            let mut used: Vec<u16> = kinds
+                .filter_map(|kind| clearance_of.get(usize::from(kind)).copied())
+                .collect();
+            used.sort_unstable();
+            used.dedup();
+            WaysLeft::all(rules, ground, &running.goals, (&clearances, &used))
+        });
         Ok(Derived {
+            ways,
             clearances,
             clearance_of,
             stances,
@@ -60,6 +80,7 @@ impl Derived {
             tallest: most(|kind| kind.body.height_m),
             farthest: most(Kind::reach_m),
             rules_digest: rules.digest(),
+            assault_digest: assault.map_or(0, RunningAssault::digest),
             ground_digest: GroundDigest::new(ground),
         })
     }

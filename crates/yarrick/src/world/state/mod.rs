@@ -9,11 +9,13 @@
 //! | `projectiles` | the table of projectiles in flight |
 //! | `planner` | the requests for routes |
 //! | `marches`, `flocks` | groups in formation, and flocks |
+//! | `contest` | what the game is played for: the assault, stores, how the game ends |
 //! | `derived` | worked out from the rest, and never saved |
 //!
 //! What a unit is *about*, its orders and activities, lies above: see [`orders`](super::orders).
 
 mod check;
+mod contest;
 mod derived;
 mod digest;
 mod entry;
@@ -26,6 +28,7 @@ mod march;
 mod patience;
 mod place;
 mod projectiles;
+mod room;
 mod rules;
 mod scratch;
 mod sealed;
@@ -33,7 +36,9 @@ mod sparse;
 pub(crate) mod table;
 mod units;
 mod walk;
+mod ways;
 
+pub(crate) use contest::{RunningAssault, Sent};
 pub(crate) use derived::Derived;
 pub(crate) use digest::Digest;
 pub(crate) use entry::NoEntry;
@@ -56,8 +61,10 @@ pub(crate) use units::{Aim, SETTLING_TICKS, UnitRow, Units};
 pub use units::{MAX_UNITS, Owner, Pose};
 pub(crate) use walk::{Strayed, Walk};
 
+use super::game::{Decision, Ending};
 use super::ids::UnitId;
 use super::kind::{Kind, KindId};
+use crate::economy::Stores;
 use crate::geom::{Block, Vec2};
 use crate::ground::{ClearanceMap, Ground, GroundView};
 use crate::route::{Ask, Goal, Planner};
@@ -85,6 +92,14 @@ pub(crate) struct State {
     /// Groups in formation, in the order of their numbers.
     pub(crate) marches: Vec<March>,
     pub(crate) flocks: Vec<WorldFlock>,
+    pub(crate) assault: Option<RunningAssault>,
+    /// The units of the assault.
+    pub(crate) of_wave: Sparse<UnitId, Sent>,
+    /// What each side owns.
+    pub(crate) stores: Vec<Stores>,
+    pub(crate) endings: Vec<Ending>,
+    /// How the game has ended, if it has: then the world stands still.
+    pub(crate) decision: Option<Decision>,
     #[serde(skip)]
     pub(crate) derived: Derived,
 }
@@ -113,6 +128,11 @@ impl State {
             planner,
             marches,
             flocks,
+            assault,
+            of_wave,
+            stores,
+            endings,
+            decision,
             derived,
         } = self;
         rules.visit(derived.rules_digest, visit);
@@ -128,6 +148,13 @@ impl State {
         visit("Planner", "requests", &Single(planner));
         visit("Marches", "march", marches);
         visit("Flocks", "flock", flocks);
+        if let Some(assault) = assault {
+            assault.visit(derived.assault_digest, visit);
+        }
+        visit("Units", "of_wave", of_wave);
+        visit("Sides", "stores", stores);
+        visit("Game", "endings", endings);
+        visit("Game", "decision", &Single(decision));
     }
 
     /// Does again, after loading, what had been done for requests for routes.

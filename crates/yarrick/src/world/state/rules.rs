@@ -6,7 +6,7 @@ use crate::world::kind::Kind;
 use crate::world::sides::Side;
 use serde::{Deserialize, Serialize};
 
-super::table::plain!(Side, Kind);
+super::table::plain!(Side, Kind, String);
 
 /// What is fixed when a world is made.
 #[derive(Clone, Debug, Serialize, Deserialize)]
@@ -16,6 +16,7 @@ pub(crate) struct Rules {
     pub(crate) plan_budget: u32,
     pub(crate) sides: Vec<Side>,
     pub(crate) kinds: Vec<Kind>,
+    pub(crate) resources: Vec<String>,
 }
 
 impl Rules {
@@ -33,12 +34,15 @@ impl Rules {
             plan_budget,
             sides,
             kinds,
+            resources,
         } = self;
         visit("Rules", "seed", &Single(seed));
         visit("Rules", "ticks_per_second", &Single(ticks_per_second));
         visit("Rules", "plan_budget", &Single(plan_budget));
         visit("Rules", "sides", &Fixed { list: sides, known });
         visit("Rules", "kinds", &Fixed { list: kinds, known });
+        let list = resources;
+        visit("Rules", "resources", &Fixed { list, known });
     }
 }
 

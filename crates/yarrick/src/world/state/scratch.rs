@@ -84,6 +84,8 @@ pub(crate) enum Departure {
     Died,
     /// The game took it out.
     Removed,
+    /// It came to the goal of its assault.
+    Leaked,
 }
 
 /// A unit that keeps near another.

@@ -64,6 +64,10 @@ impl<Id: Ord + Copy + Serialize, T: Serialize> Sparse<Id, T> {
         self.values.values()
     }
 
+    pub(crate) fn iter(&self) -> impl Iterator<Item = (Id, &T)> {
+        self.values.iter().map(|(id, value)| (*id, value))
+    }
+
     pub(crate) fn ids(&self) -> impl Iterator<Item = Id> + '_ {
         self.values.keys().copied()
     }

@@ -36,7 +36,8 @@ pub(super) fn run(
         }
     }
     pin_rally_points(state, minds, events, departure);
-    for (unit, _) in &left {
+    for (unit, departure) in &left {
+        state.leave_wave(*unit, *departure);
         state.cover_ground(*unit, false);
         if let Some(row) = state.units.row(*unit) {
             state.planner.cancel(unit.number());

@@ -3,6 +3,7 @@
 //! No stage knows another; they meet through the state, the workspace and the events.
 
 mod act;
+mod births;
 mod clear_away;
 mod digest;
 mod fight;
@@ -11,6 +12,8 @@ mod formations;
 mod free;
 mod hear;
 mod index;
+mod judge;
+mod leak;
 mod moving;
 mod plan;
 mod sense;
@@ -33,11 +36,15 @@ pub(super) fn run(
     threads: &Threads,
 ) -> u64 {
     events.clear();
+    if state.decision.is_some() {
+        return checksum(state, minds, &mut scratch.digest);
+    }
     if scratch.near_is_stale {
         index::run(state, scratch);
     }
     state.clock.tick += 1;
     take::run(state, minds, inbox, scratch, events);
+    births::run(state, minds, scratch, events);
     sense::run(state, minds, scratch);
     act::run(state, minds, scratch, events);
     plan::run(state, scratch, events);
@@ -48,7 +55,9 @@ pub(super) fn run(
     free::run(state);
     flocks::run(state, threads);
     fight::run(state, scratch, events);
+    leak::run(state, scratch, events);
     clear_away::run(state, minds, scratch, events);
+    judge::run(state, events);
     index::run(state, scratch);
     minds.refresh(&mut scratch.digest);
     digest::run(state, minds, &mut scratch.digest)

@@ -189,6 +189,8 @@ fn change_side(dispatch: &mut Dispatch<'_>, unit: UnitId, side: SideId) -> Made 
         dispatch.state.units.aim[row] = None;
         legs::halt(dispatch.state, row);
         dispatch.state.units.side[row] = side;
+        // It fights for another cause from now on: the wave no longer waits for its end.
+        dispatch.state.leave_wave(unit, Departure::Removed);
         dispatch.forget_about(unit);
     }
     Ok(Effect::Made)
