@@ -123,16 +123,28 @@ fn waves_come_one_after_another_and_leaks_cost_what_was_said() {
     let came = ticks_of(&events, |event| matches!(event, Event::CameIn { .. }));
     let leaks = ticks_of(&events, |event| matches!(event, Event::Leaked { .. }));
     assert_eq!((began[0], came[0], came[1]), (20, 20, 30));
-    assert_eq!((over[0], began[1], over[1]), (leaks[1], leaks[1] + 40, leaks[1] + 40));
+    assert_eq!(
+        (over[0], began[1], over[1]),
+        (leaks[1], leaks[1] + 40, leaks[1] + 40)
+    );
     assert_eq!((began[2], came[2]), (over[1] + 40, over[1] + 45));
     assert_eq!((over[2], leaks.len()), (leaks[2], 3));
     let progress = world.assault().unwrap();
-    assert_eq!((progress.wave, progress.leaked, progress.next_in), (Some(2), 3, None));
+    assert_eq!(
+        (progress.wave, progress.leaked, progress.next_in),
+        (Some(2), 3, None)
+    );
     assert_eq!(world.stores(KEEPERS).of(SALT), 1);
     // Whoever leaked is gone, and its order is lost.
     assert_eq!(world.units().len(), 0);
     let lost = ticks_of(&events, |event| {
-        matches!(event, Event::Ended { outcome: yarrick::Outcome::UnitLost, .. })
+        matches!(
+            event,
+            Event::Ended {
+                outcome: yarrick::Outcome::UnitLost,
+                ..
+            }
+        )
     });
     assert_eq!(lost, leaks);
 }
@@ -167,12 +179,24 @@ fn a_game_ends_once_and_the_world_stands_still_then() {
     }
     // A building falls.
     let mut world = World::new(setup(waves())).unwrap();
-    let tower = world.put_in(world.kind("sling tower").unwrap(), KEEPERS, Vec2::new(20.0, 9.0));
-    world.add_ending(lost(Condition::Falls { unit: tower })).unwrap();
+    let tower = world.put_in(
+        world.kind("sling tower").unwrap(),
+        KEEPERS,
+        Vec2::new(20.0, 9.0),
+    );
+    world
+        .add_ending(lost(Condition::Falls { unit: tower }))
+        .unwrap();
     run(&mut world, 10);
     world.change(Change::Remove { unit: tower }).unwrap();
-    assert!(matches!(step(&mut world).last(), Some(Event::Decided { .. })));
-    assert!(world.add_ending(lost(Condition::WavesOver)).is_err(), "it has begun");
+    assert!(matches!(
+        step(&mut world).last(),
+        Some(Event::Decided { .. })
+    ));
+    assert!(
+        world.add_ending(lost(Condition::WavesOver)).is_err(),
+        "it has begun"
+    );
 }
 
 #[test]
@@ -184,7 +208,8 @@ fn a_unit_that_changes_hands_is_no_longer_waited_for() {
     let side = KEEPERS;
     world.change(Change::ChangeSide { unit, side }).unwrap();
     let events = step(&mut world);
-    let is_over = |event: &Event| matches!(event, Event::WaveOver { tally, .. } if tally.removed == 1);
+    let is_over =
+        |event: &Event| matches!(event, Event::WaveOver { tally, .. } if tally.removed == 1);
     assert!(events.iter().any(is_over));
     assert_eq!((world.wave_of(unit), world.units().len()), (None, 1));
 }
@@ -198,7 +223,11 @@ fn nobody_comes_in_within_another_and_the_rest_wait() {
         assert_clear(&world, &[]);
     }
     let progress = world.assault().unwrap();
-    assert!((4..12).contains(&world.units().len()), "{}", world.units().len());
+    assert!(
+        (4..12).contains(&world.units().len()),
+        "{}",
+        world.units().len()
+    );
     assert_eq!(progress.to_come + progress.tally.sent, 40);
     assert_eq!(progress.held_up, 1);
     // They come as those before them make room.
@@ -233,7 +262,11 @@ fn a_tower_that_prefers_the_farthest_along_lets_the_nearest_pass() {
     let legend = [('.', Terrain::open("sand")), ('#', Terrain::closed("dyke"))];
     setup.ground = Ground::from_rows(1.0, &rows, &legend).unwrap();
     let mut world = World::new(setup).unwrap();
-    let tower = world.put_in(world.kind("sling tower").unwrap(), KEEPERS, Vec2::new(13.0, 6.0));
+    let tower = world.put_in(
+        world.kind("sling tower").unwrap(),
+        KEEPERS,
+        Vec2::new(13.0, 6.0),
+    );
     let mut aimed = Vec::new();
     for _ in 0..600 {
         step(&mut world);
@@ -242,7 +275,12 @@ fn a_tower_that_prefers_the_farthest_along_lets_the_nearest_pass() {
         {
             // It is the first that came of all within range.
             let ids = world.units().filter(|unit| {
-                let gap = world.unit(tower).unwrap().block().unwrap().distance(unit.position());
+                let gap = world
+                    .unit(tower)
+                    .unwrap()
+                    .block()
+                    .unwrap()
+                    .distance(unit.position());
                 unit.side_id() == TIDE && gap - unit.radius() <= 8.0
             });
             assert_eq!(ids.map(|unit| unit.id()).min(), Some(foe));
@@ -335,7 +373,7 @@ proptest! {
     }
 }
 
-const START: &str = r#"
+const START: &str = r##"
 [scenario]
 title = "A small tide"
 duration = 120
@@ -384,7 +422,7 @@ side = "keepers"
 result = "lost"
 when = "falls"
 unit = "hut"
-"#;
+"##;
 
 #[test]
 fn an_assault_is_read_from_a_scenario() {
@@ -405,9 +443,15 @@ fn an_assault_is_read_from_a_scenario() {
 fn assaults_and_endings_in_scenarios_have_their_errors_with_their_place() {
     let cases = [
         ("at = [1.5, 1.5]", "at = [40, 1.5]"),
-        ("at = [1.5, 1.5]\nspread = 1", "at = [6.5, 2.5]\nspread = 0.2"),
+        (
+            "at = [1.5, 1.5]\nspread = 1",
+            "at = [6.5, 2.5]\nspread = 0.2",
+        ),
         ("spread = 1", "spread = -1"),
-        ("side = \"tide\"\nfirst_after", "side = \"tied\"\nfirst_after"),
+        (
+            "side = \"tide\"\nfirst_after",
+            "side = \"tied\"\nfirst_after",
+        ),
         ("leak_cost = { salt = 3 }", "leak_cost = { slat = 3 }"),
         ("leak_cost = { salt = 3 }", "leak_cost = { salt = -3 }"),
         ("leak_cost = { salt = 3 }", "leak_cost = { salt = 1.5 }"),
@@ -415,15 +459,33 @@ fn assaults_and_endings_in_scenarios_have_their_errors_with_their_place() {
         ("leak_paid_by = \"keepers\"", ""),
         ("stores = { salt = 20 }", "stores = 20"),
         ("count = 2", "count = 0"),
-        ("batch = [{ kind = \"nipper\", count = 2, spacing = 1 }]", "batch = []"),
-        ("batch = [{ kind = \"nipper\", count = 2, spacing = 1 }]", ""),
+        (
+            "batch = [{ kind = \"nipper\", count = 2, spacing = 1 }]",
+            "batch = []",
+        ),
+        (
+            "batch = [{ kind = \"nipper\", count = 2, spacing = 1 }]",
+            "",
+        ),
         ("kind = \"nipper\", count", "kind = \"niper\", count"),
         ("spacing = 1 }", "spacing = 1, entry = \"crek\" }"),
         ("spacing = 1 }", "spacing = 1, gaol = \"pans\" }"),
-        ("[[goal]]\nname = \"pans\"\nat = [14.5, 2.5]\nradius = 1\n", ""),
-        ("[[entry]]\nname = \"creek\"\nat = [1.5, 1.5]\nspread = 1\n", ""),
-        ("[assault]\nside = \"tide\"\nfirst_after = 1.5\nlull = 2\nleak_cost = { salt = 3 }\nleak_paid_by = \"keepers\"\n", ""),
-        ("rows = [\"................\"", "rows = [\"............####\""),
+        (
+            "[[goal]]\nname = \"pans\"\nat = [14.5, 2.5]\nradius = 1\n",
+            "",
+        ),
+        (
+            "[[entry]]\nname = \"creek\"\nat = [1.5, 1.5]\nspread = 1\n",
+            "",
+        ),
+        (
+            "[assault]\nside = \"tide\"\nfirst_after = 1.5\nlull = 2\nleak_cost = { salt = 3 }\nleak_paid_by = \"keepers\"\n",
+            "",
+        ),
+        (
+            "rows = [\"................\"",
+            "rows = [\"............####\"",
+        ),
         ("..##########....", "################"),
         ("unit = \"hut\"", "unit = \"hutt\""),
         ("unit = \"hut\"", ""),
@@ -435,7 +497,11 @@ fn assaults_and_endings_in_scenarios_have_their_errors_with_their_place() {
     for (from, to) in cases {
         assert!(START.contains(from), "{from}");
         let text = START.replacen(from, to, 1);
-        report += &format!("{}  →  {}\n", from.replace('\n', " ⏎ "), to.replace('\n', " ⏎ "));
+        report += &format!(
+            "{}  →  {}\n",
+            from.replace('\n', " ⏎ "),
+            to.replace('\n', " ⏎ ")
+        );
         match Scenario::parse(&text) {
             Ok(_) => report += "sound\n",
             Err(errors) => {

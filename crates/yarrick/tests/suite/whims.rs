@@ -9,10 +9,10 @@ use yarrick::motion::flock::{Flock, FlockParams, Zone, ZoneRole};
 use yarrick::motion::formation::{Form, Formation};
 use yarrick::motion::steering::Turning;
 use yarrick::waves::{AssaultPlan, Batch, Wave};
-use yarrick::world::{AssaultSetup, Entry, GoalArea, LeakCost};
 use yarrick::world::{
     Appearance, Change, FlockChange, FlockId, KindId, Legs, OrderNo, Rank, Ticket,
 };
+use yarrick::world::{AssaultSetup, Entry, GoalArea, LeakCost};
 use yarrick::{
     Action, Command, Ground, Kind, Side, SideId, Spot, Terrain, UnitId, Vec2, When, World,
     WorldSetup,
