@@ -337,7 +337,8 @@ proptest! {
         let (mut begun, mut over) = (0, 0);
         for tick in 0..6000 {
             for (_, nth, dies) in kills.iter().filter(|(at, _, _)| *at == tick) {
-                if let Some(unit) = world.units().nth(*nth).map(|unit| unit.id()) {
+                let unit = world.units().nth(*nth).map(|unit| unit.id());
+                if let Some(unit) = unit {
                     let by = None;
                     let change = if *dies {
                         Change::Harm { unit, damage: 1e6, by }
