@@ -1,45 +1,43 @@
 //! What the account says of the assault, of stores, and of how the game ended.
 
-use super::{Account, plural};
 use serde::Serialize;
 use std::collections::BTreeMap;
-use std::fmt::Write as _;
-use yarrick::economy::ResourceId;
+use yarrick::economy::{Ledger, Load, ResourceId};
 use yarrick::waves::Tally;
-use yarrick::world::{Condition, Decision, Event, World};
+use yarrick::world::{Decision, Event, World};
 use yarrick::{SideId, scenario::Play};
 
 /// A wave, from its beginning to its end.
 #[derive(Clone, Copy, Serialize)]
 pub(super) struct WaveTale {
     /// Its number, from 1.
-    wave: u32,
-    began_s: f64,
+    pub(super) wave: u32,
+    pub(super) began_s: f64,
     #[serde(skip_serializing_if = "Option::is_none")]
-    over_s: Option<f64>,
+    pub(super) over_s: Option<f64>,
     #[serde(flatten)]
-    tally: Tally,
+    pub(super) tally: Tally,
 }
 
 /// How the game ended.
 #[derive(Clone, Serialize)]
 pub(super) struct Verdict {
-    side: String,
-    result: String,
-    why: String,
-    time_s: f64,
+    pub(super) side: String,
+    pub(super) result: String,
+    pub(super) why: String,
+    pub(super) time_s: f64,
 }
 
 /// What the account takes down of the contest.
 #[derive(Default)]
 pub(super) struct Contest {
-    goals: Vec<String>,
+    pub(super) goals: Vec<String>,
     resources: Vec<String>,
     pub(super) waves: Vec<WaveTale>,
     /// How many waves the plan has.
-    planned: usize,
-    /// What each side owns at the end, of each resource.
-    pub(super) stores: Vec<Vec<u64>>,
+    pub(super) planned: usize,
+    /// What each side owns at the end.
+    ledgers: Vec<Ledger>,
     pub(super) verdict: Option<Verdict>,
 }
 
@@ -75,128 +73,58 @@ impl Contest {
         for (tale, tally) in self.waves.iter_mut().zip(world.wave_tallies()) {
             tale.tally = *tally;
         }
-        let owned = |side: u8| {
-            let stores = world.stores(SideId(side));
-            let resources = 0..self.resources.len() as u8;
-            resources
-                .map(|resource| stores.of(ResourceId(resource)))
-                .collect()
-        };
-        self.stores = (0..world.sides().len() as u8).map(owned).collect();
+        let sides = 0..world.sides().len() as u8;
+        let ledgers = sides.filter_map(|side| world.ledger(SideId(side)).cloned());
+        self.ledgers = ledgers.collect();
         self.verdict = world.decision().as_ref().map(words);
     }
 
     /// What each side owns at the end, by the names of resources; empty where there are none.
-    pub(super) fn by_name(&self) -> Vec<BTreeMap<&str, u64>> {
+    pub(super) fn by_name(&self) -> Vec<BTreeMap<String, u64>> {
         if self.resources.is_empty() {
             return Vec::new();
         }
-        let names = || self.resources.iter().map(String::as_str);
-        let of_side = |stores: &Vec<u64>| names().zip(stores.iter().copied()).collect();
-        self.stores.iter().map(of_side).collect()
-    }
-
-    /// Amounts of resources, such as "12 salt, 3 reed".
-    pub(super) fn amounts(&self, side: usize) -> Option<String> {
-        let stores = self.stores.get(side)?;
-        let parts = stores.iter().zip(&self.resources);
-        let parts: Vec<String> = parts
-            .map(|(amount, name)| format!("{amount} {name}"))
-            .collect();
-        (!parts.is_empty()).then(|| parts.join(", "))
-    }
-}
-
-impl Account {
-    /// How the game ended, in words.
-    pub(super) fn verdict(&self, decision: &Decision, time_s: f64) -> Verdict {
-        let ending = &decision.ending;
-        let why = match ending.when {
-            Condition::Falls { unit } => format!("{} is lost", self.names.name(unit)),
-            other => other.to_string(),
+        let of_side = |ledger: &Ledger| {
+            let names = self.resources.iter().zip(0_u8..);
+            let owned = names.map(|(name, number)| {
+                let amount = ledger.owned().of(ResourceId(number));
+                (name.clone(), amount)
+            });
+            owned.collect()
         };
-        Verdict {
-            side: self.side(ending.side).to_owned(),
-            result: ending.result.to_string(),
-            why,
-            time_s,
-        }
+        self.ledgers.iter().map(of_side).collect()
     }
 
-    /// What is said of an event of the assault.
-    pub(super) fn contest_line(&self, event: &Event) -> Option<String> {
-        match event {
-            Event::WaveBegan { wave } => Some(format!("wave {} begins", wave + 1)),
-            Event::WaveOver { wave, tally } => {
-                let (sent, killed, leaked) = (tally.sent, tally.killed, tally.leaked);
-                let others = match tally.removed {
-                    0 => String::new(),
-                    some => format!(", {some} taken out"),
-                };
-                Some(format!(
-                    "wave {} is over: of {sent}, {killed} killed, {leaked} leaked{others}",
-                    wave + 1
-                ))
-            }
-            Event::Leaked { unit, goal, .. } => {
-                let goal = self.contest.goals.get(usize::from(*goal));
-                let goal = goal.map_or("its goal", String::as_str);
-                Some(format!("{} leaks at {goal}", self.names.name(*unit)))
-            }
-            Event::Decided { decision } => {
-                let verdict = self.verdict(decision, 0.0);
-                Some(format!(
-                    "{} have {}: {}",
-                    verdict.side, verdict.result, verdict.why
-                ))
-            }
-            _ => None,
-        }
+    /// A load, such as "6 salt".
+    pub(super) fn load(&self, load: Load) -> String {
+        let name = self.resources.get(usize::from(load.resource.0));
+        format!("{} {}", load.amount, name.map_or("?", String::as_str))
     }
 
-    /// The table of waves, what sides own, and how the game ended.
-    pub(super) fn write_contest(&self, text: &mut String) -> std::fmt::Result {
-        let contest = &self.contest;
-        if contest.planned > 0 {
-            writeln!(
-                text,
-                "\nwave  began at   over at  sent  killed  leaked  alive"
-            )?;
-            for tale in &contest.waves {
-                let over = tale.over_s;
-                let over = over.map_or("-".to_owned(), |time_s| format!("{time_s:.2} s"));
-                let (wave, began_s, tally) = (tale.wave, tale.began_s, tale.tally);
-                writeln!(
-                    text,
-                    "{wave:>4}  {began_s:>6.2} s  {over:>8}  {:>4}  {:>6}  {:>6}  {:>5}",
-                    tally.sent,
-                    tally.killed,
-                    tally.leaked,
-                    tally.alive()
-                )?;
-            }
-            let left = contest.planned - contest.waves.len();
-            if left > 0 {
-                writeln!(text, "{} to come", plural(left, "wave"))?;
-            }
-        }
-        for (number, side) in self.head.sides.iter().enumerate() {
-            if let Some(amounts) = contest.amounts(number) {
-                writeln!(text, "{side} own {amounts}.")?;
-            }
-        }
-        Ok(())
-    }
-
-    /// How the game ended, as a line.
-    pub(super) fn write_verdict(&self, text: &mut String) -> std::fmt::Result {
-        match &self.contest.verdict {
-            Some(verdict) => writeln!(
-                text,
-                "{} have {} at {:.2} s: {}.",
-                verdict.side, verdict.result, verdict.time_s, verdict.why
-            ),
-            None => Ok(()),
-        }
+    /// What a side owns at the end, and where it came from, such as "8 salt (began with 20, handed in 12, spent 24)".
+    pub(super) fn owned(&self, side: usize) -> Option<String> {
+        let ledger = self.ledgers.get(side)?;
+        let of = |(name, number): (&String, u8)| {
+            let id = ResourceId(number);
+            let totals = [
+                ("began with", ledger.began_with()),
+                ("handed in", ledger.handed_in()),
+                ("spent", ledger.spent()),
+                ("refunded", ledger.refunded()),
+                ("lost", ledger.taken()),
+            ];
+            let totals = totals.map(|(what, stores)| (what, stores.of(id)));
+            let parts = totals.iter().filter(|(_, amount)| *amount > 0);
+            let parts: Vec<String> = parts
+                .map(|(what, amount)| format!("{what} {amount}"))
+                .collect();
+            let history = match parts.len() {
+                0 => String::new(),
+                _ => format!(" ({})", parts.join(", ")),
+            };
+            format!("{} {name}{history}", ledger.owned().of(id))
+        };
+        let parts: Vec<String> = self.resources.iter().zip(0..).map(of).collect();
+        (!parts.is_empty()).then(|| parts.join("; "))
     }
 }

@@ -20,7 +20,7 @@ struct Document<'a> {
     waves: &'a [WaveTale],
     /// What each side owns at the end, by resource.
     #[serde(skip_serializing_if = "Vec::is_empty")]
-    stores: Vec<BTreeMap<&'a str, u64>>,
+    stores: Vec<BTreeMap<String, u64>>,
     #[serde(skip_serializing_if = "Option::is_none")]
     verdict: Option<&'a Verdict>,
     units: &'a [UnitEnd],

@@ -1,6 +1,7 @@
 //! What happened in a run: recorded tick by tick, then written as text or as JSON.
 
 mod contest;
+mod contest_text;
 mod json;
 mod orders;
 mod text;
@@ -229,6 +230,8 @@ impl Account {
         let of = |unit: &UnitId| self.names.side(*unit).map(|side| usize::from(side.0));
         match event {
             Event::CameIn { unit, .. }
+            | Event::Produced { unit, .. }
+            | Event::Built { unit, .. }
             | Event::Changed {
                 effect: Effect::Spawned { unit },
                 ..
@@ -295,7 +298,7 @@ fn brings_a_unit(happening: &PlayEvent) -> bool {
         return false;
     };
     let effect = match event {
-        Event::CameIn { .. } => return true,
+        Event::CameIn { .. } | Event::Produced { .. } | Event::SiteReserved { .. } => return true,
         Event::Changed { effect, .. } => effect,
         _ => return false,
     };

@@ -134,6 +134,12 @@ impl Account {
             Event::WaveBegan { .. }
             | Event::WaveOver { .. }
             | Event::Leaked { .. }
+            | Event::Delivered { .. }
+            | Event::Spilled { .. }
+            | Event::Produced { .. }
+            | Event::NoWayOut { .. }
+            | Event::SiteReserved { .. }
+            | Event::Built { .. }
             | Event::Decided { .. } => return self.contest_line(event),
             // What orders came to is summed up; the rest is in the JSON.
             Event::Gone { .. }
@@ -143,6 +149,7 @@ impl Account {
             | Event::Rallied { .. }
             | Event::Engaged { .. }
             | Event::CameIn { .. }
+            | Event::Stroke { .. }
             | Event::Fired { .. }
             | Event::Spent { .. }
             | Event::Struck { .. } => return None,

@@ -1,18 +1,24 @@
 //! What is said of units and orders in an account.
 
 use std::collections::BTreeMap;
-use yarrick::world::{Action, Spot, UnitId, Verb, World};
+use yarrick::world::{Action, KindId, Spot, UnitId, Verb, World};
 use yarrick::{SideId, Vec2};
 
 /// What units are called, those that are gone included.
 #[derive(Default)]
 pub(super) struct Names {
     of: BTreeMap<UnitId, (String, SideId)>,
+    /// Where each was when it was first taken down, in metres.
+    at: BTreeMap<UnitId, Vec2>,
+    kinds: Vec<String>,
 }
 
 impl Names {
     /// Takes down the units of a world that are new in it. `name_of` gives the name of a unit in the scenario.
     pub(super) fn note<'a>(&mut self, world: &World, name_of: impl Fn(UnitId) -> Option<&'a str>) {
+        if self.kinds.is_empty() {
+            self.kinds = world.kinds().iter().map(|kind| kind.name.clone()).collect();
+        }
         for unit in world.units() {
             let id = unit.id();
             let name = || match name_of(id) {
@@ -21,6 +27,7 @@ impl Names {
             };
             let entry = self.of.entry(id);
             entry.or_insert_with(|| (name(), unit.side_id()));
+            self.at.entry(id).or_insert(unit.position());
         }
     }
 
@@ -30,6 +37,17 @@ impl Names {
             Some((name, _)) => name.clone(),
             None => format!("unit {unit}"),
         }
+    }
+
+    /// What a kind is called.
+    pub(super) fn kind(&self, kind: KindId) -> &str {
+        let name = self.kinds.get(usize::from(kind.0));
+        name.map_or("?", String::as_str)
+    }
+
+    /// Where a unit was when it came in, in metres.
+    pub(super) fn place(&self, unit: UnitId) -> Option<Vec2> {
+        self.at.get(&unit).copied()
     }
 
     pub(super) fn side(&self, unit: UnitId) -> Option<SideId> {
@@ -67,6 +85,15 @@ impl Names {
             Action::Approach { target, .. } => format!("walk up to {}", self.name(*target)),
             Action::Follow { target } => format!("follow {}", self.name(*target)),
             Action::Guard { ward } => format!("guard {}", self.spot(*ward)),
+            Action::Gather { target } => format!("gather at {}", self.name(*target)),
+            Action::Deliver { target } => format!("deliver to {}", self.name(*target)),
+            Action::Build { kind, at, .. } => {
+                format!("build a {} at {}", self.kind(*kind), point(*at))
+            }
+            Action::Construct { target } => format!("build on {}", self.name(*target)),
+            Action::CallOff => "call the building off".to_owned(),
+            Action::Produce { kind } => format!("produce a {}", self.kind(*kind)),
+            Action::CancelProduction { place } => format!("cancel item {place} of its queue"),
             Action::Hold => "hold ground".to_owned(),
             Action::Stop => "stop".to_owned(),
             Action::Cancel { order } => format!("cancel order {order}"),
@@ -94,6 +121,9 @@ fn in_words(verb: Verb, at: Spot) -> &'static str {
         (Verb::Guard, _) => "guard",
         (Verb::Rally, _) => "rally at",
         (Verb::Move | Verb::Approach | Verb::Follow, _) => "move to",
+        (Verb::Gather, _) => "gather at",
+        (Verb::Deliver, _) => "deliver to",
+        (Verb::Construct, _) => "build on",
         (Verb::Nothing, _) => "do nothing about",
     }
 }

@@ -21,6 +21,15 @@ impl Deposit {
     }
 }
 
+/// What a unit carries of a resource.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Load {
+    /// The resource.
+    pub resource: ResourceId,
+    /// How much of it, 1 at least.
+    pub amount: u32,
+}
+
 /// In which strokes of work there is an item.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Rhythm {

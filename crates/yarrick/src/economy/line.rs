@@ -1,6 +1,6 @@
 //! What a building is making.
 
-use super::{Missing, Price, Stores};
+use super::{Ledger, Missing, Price};
 use serde::{Deserialize, Serialize};
 use std::collections::VecDeque;
 
@@ -72,12 +72,12 @@ impl<Item> ProductionLine<Item> {
         item: Item,
         price: &Price,
         takes: u32,
-        stores: &mut Stores,
+        ledger: &mut Ledger,
     ) -> Result<(), NotQueued> {
         if self.items.len() >= usize::from(self.limit) {
             return Err(NotQueued::Full(self.items.len()));
         }
-        stores.pay(price)?;
+        ledger.pay(price)?;
         self.items.push_back(InProduction {
             item,
             price: price.clone(),
@@ -88,18 +88,18 @@ impl<Item> ProductionLine<Item> {
 
     /// Takes an item out by its place, from 0, and refunds what it cost. What was done for the first is lost with it.
     /// `None` if there is no such item.
-    pub fn cancel(&mut self, place: usize, stores: &mut Stores) -> Option<Item> {
+    pub fn cancel(&mut self, place: usize, ledger: &mut Ledger) -> Option<Item> {
         let cancelled = self.items.remove(place)?;
         if place == 0 {
             self.done = 0;
         }
-        stores.refund(&cancelled.price);
+        ledger.refund(&cancelled.price);
         Some(cancelled.item)
     }
 
     /// Takes all items out and refunds them: the building is lost.
-    pub fn cancel_all(&mut self, stores: &mut Stores) {
-        while self.cancel(0, stores).is_some() {}
+    pub fn cancel_all(&mut self, ledger: &mut Ledger) {
+        while self.cancel(0, ledger).is_some() {}
     }
 
     /// Works on the first item for a tick, unless it is finished.

@@ -48,7 +48,7 @@ impl Price {
 }
 
 /// A resource of which there is too little.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, thiserror::Error)]
 #[error("{amount} of resource {} are missing", resource.0)]
 pub struct Missing {
     /// The resource.

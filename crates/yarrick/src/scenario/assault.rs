@@ -277,7 +277,9 @@ impl Plan<'_> {
             ground.nearest_cell(to + reach),
         );
         Patch::between(low, high).cells().any(|cell| {
-            ground.centre(cell).distance(to) <= reach_m && clearance.region(cell) == Some(region)
+            let there = clearance.region(cell);
+            let leads = |there| clearance.leads_to(region, there);
+            ground.centre(cell).distance(to) <= reach_m && there.is_some_and(leads)
         })
     }
 

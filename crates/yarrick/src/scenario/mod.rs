@@ -53,6 +53,7 @@ mod error;
 mod errors;
 mod flocks;
 mod ground;
+mod load;
 mod measure;
 mod named;
 mod orders;
@@ -91,9 +92,6 @@ pub use write::{ScriptWriter, kind_entry};
 
 use crate::route::Waypoints;
 use crate::world::{Ending, WorldSetup};
-use read::{read_all, top};
-use table::Context;
-use toml::de::DeTable;
 
 /// The most entries that a script has.
 pub const MAX_SCRIPT: usize = 1 << 15;
@@ -124,63 +122,4 @@ pub struct Scenario {
     pub script: Vec<Scripted>,
     /// What is allowed in its files, but hardly what was meant: a key that an order has no use for, say.
     pub warnings: Diagnostics,
-}
-
-impl Scenario {
-    /// Reads a scenario that is a single text.
-    ///
-    /// # Errors
-    /// [`Diagnostics`] with all that is wrong with it.
-    pub fn parse(text: &str) -> Result<Scenario, Diagnostics> {
-        Scenario::load("scenario.toml", &|name| {
-            if name == "scenario.toml" {
-                Ok(text.to_owned())
-            } else {
-                Err("a scenario of a single text cannot include files".to_owned())
-            }
-        })
-    }
-
-    /// Reads a scenario from the file called `main` and those that it includes.
-    ///
-    /// # Errors
-    /// [`Diagnostics`] with all that is wrong with them. Files that cannot be read are among
-    /// these.
-    pub fn load(main: &str, read: Read<'_>) -> Result<Scenario, Diagnostics> {
-        let (sources, order, errors) = source::gather(main, read);
-        let documents: Vec<_> = sources
-            .iter()
-            .map(|source| DeTable::parse_recoverable(&source.text))
-            .collect();
-        let context = Context::new(&sources, errors);
-        for (file, (_, errors)) in documents.iter().enumerate() {
-            for error in errors {
-                let bytes = error.span().unwrap_or(0..0);
-                let mut message = error.message().trim_end().replace('\n', "; ");
-                let piece = sources[file].text.get(bytes.clone()).unwrap_or_default();
-                if (1..=40).contains(&piece.len()) && !piece.contains('\n') {
-                    message = format!("{message}, at {piece:?}");
-                }
-                context.note(Diagnostic::new(Span { file, bytes }, message));
-            }
-        }
-        // A file that is no TOML would only raise follow-on errors.
-        let scenario = if context.has_errors() {
-            None
-        } else {
-            let tables = order
-                .iter()
-                .map(|&file| top(&context, file, &documents[file].0))
-                .collect();
-            read_all(&context, tables)
-        };
-        let (errors, warnings) = context.finish();
-        match scenario {
-            Some(scenario) if errors.is_empty() => Ok(Scenario {
-                warnings: Diagnostics::new(warnings, sources),
-                ..scenario
-            }),
-            _ => Err(Diagnostics::new(errors, sources)),
-        }
-    }
 }

@@ -2,17 +2,22 @@
 
 use super::entry::{Recipients, ScriptAct};
 use super::error::{Diagnostic, Span};
-use super::named::Names;
+use super::named::{Named, Names};
+use super::roster::Known;
 use super::table::{Field, Table};
 use crate::geom::Vec2;
 use crate::motion::formation::{Form, Formation};
-use crate::world::{NotAnId, ORDERS, OrderKind, OrderNo, OrderReader, Spot, UnitId, When};
+use crate::world::{KindId, NotAnId, ORDERS, OrderKind, OrderNo, OrderReader, Spot, UnitId, When};
 use core::ops::RangeInclusive;
 
-pub(super) fn read(table: &Table<'_>, names: &Names) -> Option<ScriptAct> {
+pub(super) fn read(table: &Table<'_>, names: &Names, kinds: &Named<Known>) -> Option<ScriptAct> {
     let words: Vec<(&str, &OrderKind)> = ORDERS.iter().map(|kind| (kind.word, *kind)).collect();
     let kind = table.field("order").choice(&words);
-    let fields = Fields { table, names };
+    let fields = Fields {
+        table,
+        names,
+        kinds,
+    };
     let action = kind.and_then(|kind| (kind.read)(&fields));
     // Asked for whatever the order, so that a misspelt order does not make them unknown keys.
     for key in ORDERS.iter().flat_map(|kind| kind.keys) {
@@ -45,6 +50,7 @@ fn warn_of_unused(table: &Table<'_>, field: &Field<'_>, key: &str) {
 struct Fields<'a> {
     table: &'a Table<'a>,
     names: &'a Names,
+    kinds: &'a Named<Known>,
 }
 
 impl OrderReader for Fields<'_> {
@@ -147,6 +153,23 @@ impl OrderReader for Fields<'_> {
             abreast: abreast?,
             slowest_leads: slowest_leads?,
         })
+    }
+
+    fn kind(&self) -> Option<KindId> {
+        let kind = self.table.field("kind");
+        kind.note_missing();
+        let kind = kind.is_given().then_some(kind)?;
+        let at = self.kinds.named_by(self.table.context(), &kind)?;
+        Some(KindId(at as u16))
+    }
+
+    fn place(&self) -> Option<u16> {
+        let place = self.table.field("place");
+        place.note_missing();
+        let place = place
+            .is_given()
+            .then(|| place.whole(0..=u64::from(u16::MAX)));
+        place.flatten().map(|place| place as u16)
     }
 
     fn number(&self) -> Option<OrderNo> {

@@ -21,17 +21,6 @@ use crate::world::{
     AssaultSetup, ContextRule, ContextRules, DEFAULT_PLAN_BUDGET, DEFAULT_TICKS_PER_SECOND, Ending,
     MAX_ENDINGS, MAX_TICKS_PER_SECOND, WorldSetup,
 };
-use toml::Spanned;
-use toml::de::DeTable;
-
-pub(super) fn top<'a>(
-    context: &'a Context<'a>,
-    file: usize,
-    document: &'a Spanned<DeTable<'a>>,
-) -> Table<'a> {
-    let span = Span { file, bytes: 0..0 };
-    Table::new(context, span, "a scenario file", document.get_ref())
-}
 
 /// What `[scenario]` says.
 struct Head {
@@ -149,7 +138,7 @@ fn read_rules(files: &[Table<'_>], gaits: &Gaits, resources: &Resources) -> Rule
             rules.clicks.extend(clicks::read(table));
         });
         each(file, "kind", "a kind", |table| {
-            roster::read_kind(&mut rules.kinds, table, gaits);
+            roster::read_kind(&mut rules.kinds, table, roster::Words { gaits, resources });
         });
     }
     rules

@@ -2,12 +2,21 @@
 
 use super::error::{Diagnostic, Span};
 use super::named::Named;
+use super::resources::{Resources, read_amounts};
 use super::table::{Context, Field, Table};
 use super::ways::Gaits;
 use crate::combat::Weapon;
+use crate::economy::{Price, ResourceId};
 use crate::geom::Vec2;
 use crate::ground::{ClearanceMap, GaitId, Ground};
-use crate::world::{Body, Kind, MAX_KINDS, Number, Property, Sort};
+use crate::world::{Body, Kind, KindId, MAX_KINDS, Number, Property, Sort};
+
+/// What kinds may name.
+#[derive(Clone, Copy)]
+pub(super) struct Words<'a> {
+    pub(super) gaits: &'a Gaits,
+    pub(super) resources: &'a Resources,
+}
 
 /// A kind as a file gives it: what is not given comes from the kind it is based on.
 #[derive(Clone)]
@@ -25,7 +34,7 @@ pub(super) struct Draft {
 }
 
 /// The value of a property.
-#[derive(Clone, Copy)]
+#[derive(Clone)]
 enum Given {
     Number(f64),
     Pair(Vec2),
@@ -33,11 +42,15 @@ enum Given {
     Glyph(char),
     Flag(bool),
     Gait(GaitId),
+    Amounts(Price),
+    Resource(ResourceId),
+    /// Kinds by name, and where each name stands: they may come later in the files.
+    Kinds(Vec<(String, Span)>),
     /// `None` for a kind that takes the weapon of its base away.
     Weapon(Option<Weapon>),
 }
 
-pub(super) fn read_kind(drafts: &mut Named<Draft>, table: Table<'_>, gaits: &Gaits) {
+pub(super) fn read_kind(drafts: &mut Named<Draft>, table: Table<'_>, known: Words<'_>) {
     let context = table.context();
     let name = table.field("name").needed();
     let base = table.field("based_on");
@@ -46,7 +59,7 @@ pub(super) fn read_kind(drafts: &mut Named<Draft>, table: Table<'_>, gaits: &Gai
     let given = Kind::properties()
         .map(|property| {
             let field = table.field(property.key);
-            let given = field.if_given(|field| read(property, &table, field, gaits));
+            let given = field.if_given(|field| read(property, &table, field, known));
             let is_flawed = field.is_given() && given.is_none();
             flawed |= is_flawed && decides_much(property);
             no_body |= is_flawed && matches!(property.key, "radius" | "gait");
@@ -74,7 +87,14 @@ pub(super) fn read_kind(drafts: &mut Named<Draft>, table: Table<'_>, gaits: &Gai
 fn decides_much(property: &Property) -> bool {
     match property.sort {
         Sort::Number(_) | Sort::Gait(_) | Sort::Weapon(..) => true,
-        Sort::Pair(..) | Sort::Word(..) | Sort::Glyph(_) | Sort::Flag(_) => false,
+        Sort::Pair(..)
+        | Sort::Word(..)
+        | Sort::Glyph(_)
+        | Sort::Flag(_)
+        | Sort::Count(_)
+        | Sort::Amounts(_)
+        | Sort::Resource(_)
+        | Sort::Kinds(_) => false,
     }
 }
 
@@ -83,7 +103,7 @@ fn read<T>(
     property: &Property<T>,
     table: &Table<'_>,
     field: &Field<'_>,
-    gaits: &Gaits,
+    known: Words<'_>,
 ) -> Option<Given> {
     match &property.sort {
         Sort::Number(number) => read_number(number, field).map(Given::Number),
@@ -96,8 +116,27 @@ fn read<T>(
         }
         Sort::Glyph(_) => field.glyph().map(Given::Glyph),
         Sort::Flag(_) => field.flag().map(Given::Flag),
-        Sort::Gait(_) => gaits.named_by(table.context(), field).map(Given::Gait),
-        Sort::Weapon(_, parts) => read_weapon(table, field, (parts, gaits)).map(Given::Weapon),
+        Sort::Count(number) => {
+            let (low, high) = (number.range.low as u64, number.range.high as u64);
+            let count = field.whole(low..=high);
+            count.map(|count| Given::Number(count as f64))
+        }
+        Sort::Amounts(_) => read_amounts(table, property.key, known.resources).map(Given::Amounts),
+        Sort::Resource(_) => {
+            let at = known.resources.named_by(table.context(), field)?;
+            Some(Given::Resource(ResourceId(at as u8)))
+        }
+        Sort::Kinds(_) => {
+            let names = field.names()?.into_iter();
+            Some(Given::Kinds(
+                names.map(|(name, span)| (name.to_owned(), span)).collect(),
+            ))
+        }
+        Sort::Gait(_) => known
+            .gaits
+            .named_by(table.context(), field)
+            .map(Given::Gait),
+        Sort::Weapon(_, parts) => read_weapon(table, field, (parts, known)).map(Given::Weapon),
     }
 }
 
@@ -109,7 +148,7 @@ fn read_number<T>(number: &Number<T>, field: &Field<'_>) -> Option<f64> {
 fn read_weapon(
     kind: &Table<'_>,
     field: &Field<'_>,
-    (parts, gaits): (&[Property<Weapon>], &Gaits),
+    (parts, known): (&[Property<Weapon>], Words<'_>),
 ) -> Option<Option<Weapon>> {
     if field.is_false() {
         return Some(None);
@@ -124,10 +163,10 @@ fn read_weapon(
         if part.default.is_none() {
             field = field.needed();
         }
-        let given = field.if_given(|field| read(part, &table, field, gaits));
+        let given = field.if_given(|field| read(part, &table, field, known));
         is_sound &= given.is_some() || !field.is_given() && part.default.is_some();
         if let Some(given) = given {
-            given.set(&mut weapon, part);
+            given.set(&mut weapon, part, &|_| None);
             if given.is_lost_on(&weapon, part) {
                 lost.push((field.span.clone(), part));
             }
@@ -143,27 +182,45 @@ fn read_weapon(
 }
 
 impl Given {
-    /// Gives a kind or a component the value.
-    fn set<T>(self, of: &mut T, property: &Property<T>) {
+    /// Gives a kind or a component the value. `number_of` gives the number of a kind by its name.
+    fn set<T>(
+        &self,
+        of: &mut T,
+        property: &Property<T>,
+        number_of: &dyn Fn(&str) -> Option<usize>,
+    ) {
         match (&property.sort, self) {
-            (Sort::Number(number), Given::Number(value)) => (number.set)(of, value),
-            (Sort::Pair(access, ..), Given::Pair(pair)) => (access.set)(of, Some(pair)),
-            (Sort::Word(access, _), Given::Word(at)) => (access.set)(of, at),
-            (Sort::Glyph(access), Given::Glyph(glyph)) => (access.set)(of, glyph),
-            (Sort::Flag(access), Given::Flag(flag)) => (access.set)(of, flag),
-            (Sort::Gait(access), Given::Gait(gait)) => (access.set)(of, gait),
-            (Sort::Weapon(access, _), Given::Weapon(weapon)) => (access.set)(of, weapon),
+            (Sort::Number(number) | Sort::Count(number), Given::Number(value)) => {
+                (number.set)(of, *value);
+            }
+            (Sort::Pair(access, ..), Given::Pair(pair)) => (access.set)(of, Some(*pair)),
+            (Sort::Word(access, _), Given::Word(at)) => (access.set)(of, *at),
+            (Sort::Glyph(access), Given::Glyph(glyph)) => (access.set)(of, *glyph),
+            (Sort::Flag(access), Given::Flag(flag)) => (access.set)(of, *flag),
+            (Sort::Gait(access), Given::Gait(gait)) => (access.set)(of, *gait),
+            (Sort::Weapon(access, _), Given::Weapon(weapon)) => (access.set)(of, *weapon),
+            (Sort::Amounts(access), Given::Amounts(price)) => {
+                (access.set)(of, Some(price.clone()));
+            }
+            (Sort::Resource(access), Given::Resource(resource)) => {
+                (access.set)(of, Some(*resource));
+            }
+            (Sort::Kinds(access), Given::Kinds(names)) => {
+                let numbers = names.iter().filter_map(|(name, _)| number_of(name));
+                let kinds = numbers.map(|at| KindId(at as u16)).collect();
+                (access.set)(of, Some(kinds));
+            }
             // `read` gives each property its own sort of value.
             _ => {}
         }
     }
 
     /// Whether a kind or a component could not take it: it lacks what the property belongs to.
-    fn is_lost_on<T>(self, of: &T, property: &Property<T>) -> bool {
+    fn is_lost_on<T>(&self, of: &T, property: &Property<T>) -> bool {
         match (&property.sort, self) {
-            (Sort::Number(number), _) => (number.get)(of).is_none(),
+            (Sort::Number(number) | Sort::Count(number), _) => (number.get)(of).is_none(),
             (Sort::Pair(access, ..), _) => (access.get)(of).is_none(),
-            (Sort::Word(access, _), Given::Word(at)) => (access.get)(of) != at,
+            (Sort::Word(access, _), Given::Word(at)) => (access.get)(of) != *at,
             _ => false,
         }
     }
@@ -196,7 +253,10 @@ pub(super) fn finish_kinds(
     for (at, draft) in drafts.all.iter().enumerate() {
         let (name, span) = &drafts.names[at];
         let full = filled_in(drafts, context, at);
-        let kind = full.unwrap_or_else(|| draft.alone()).finish(context, name);
+        let kind = full
+            .unwrap_or_else(|| draft.alone())
+            .finish(context, name, drafts);
+        draft.check_names(drafts, context);
         let widest = ground.map_or(f32::MAX, ClearanceMap::max_radius_m);
         if let Some(radius_m) = draft
             .number("radius")
@@ -239,7 +299,9 @@ fn filled_in(drafts: &Named<Draft>, context: &Context<'_>, at: usize) -> Option<
         }
         let from = &drafts.all[next];
         for (value, inherited) in full.given.iter_mut().zip(&from.given) {
-            *value = value.or(*inherited);
+            if value.is_none() {
+                value.clone_from(inherited);
+            }
         }
         full.flawed |= from.flawed;
         full.no_body |= from.no_body;
@@ -254,7 +316,10 @@ impl Draft {
     fn warn_of_lost(&self, context: &Context<'_>, known: &Known) {
         let given = Kind::properties().zip(&self.given).zip(&self.spans);
         for ((property, given), span) in given.filter(|_| known.is_sound) {
-            if given.is_some_and(|given| given.is_lost_on(&known.kind, property)) {
+            if given
+                .as_ref()
+                .is_some_and(|given| given.is_lost_on(&known.kind, property))
+            {
                 let (name, key, needs) = (&known.kind.name, property.key, property.needs);
                 let message = format!("{name:?} has no use for {key:?}: that needs {needs}");
                 context.warn(Diagnostic::new(span.clone(), message));
@@ -280,12 +345,25 @@ impl Draft {
         }
     }
 
-    fn finish(self, context: &Context<'_>, name: &str) -> Known {
+    /// Notes the names of kinds that there are not, of those that the file gives this one itself.
+    fn check_names(&self, drafts: &Named<Draft>, context: &Context<'_>) {
+        for given in self.given.iter().flatten() {
+            if let Given::Kinds(names) = given {
+                for (name, span) in names {
+                    if drafts.position(name).is_none() {
+                        context.note_unknown(span, "kind", name, drafts.known());
+                    }
+                }
+            }
+        }
+    }
+
+    fn finish(self, context: &Context<'_>, name: &str, drafts: &Named<Draft>) -> Known {
         let mut is_sound = !self.flawed;
         let mut kind = Kind::walker(name, Body::MIN_RADIUS_M, 0.0);
         for (property, given) in Kind::properties().zip(&self.given) {
             match given {
-                Some(given) => given.set(&mut kind, property),
+                Some(given) => given.set(&mut kind, property, &|name| drafts.position(name)),
                 None if property.default.is_some() => {}
                 None => {
                     is_sound = false;

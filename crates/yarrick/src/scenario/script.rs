@@ -99,7 +99,7 @@ impl Stage<'_> {
     fn read_act(&self, table: &Table<'_>, given: &[&str]) -> Option<Option<ScriptAct>> {
         Some(match given {
             ["pointer"] => read_pointer(table),
-            ["order"] => orders::read(table, &self.cast.groups),
+            ["order"] => orders::read(table, &self.cast.groups, self.cast.kinds),
             ["group"] => read_group(table),
             ["intent"] => {
                 let verb = table.field("intent").choice(&Verb::WORDS);

@@ -1,8 +1,8 @@
 //! Writing what a live world has back into a scenario: what was ordered as script entries, kinds as entries of theirs.
 
 use crate::combat::Weapon;
-use crate::ground::Ground;
-use crate::world::{Event, Kind, Number, OrderWriter, Property, Sort, World};
+use crate::economy::ResourceId;
+use crate::world::{Event, Kind, KindId, Number, OrderWriter, Property, Sort, World, WorldSetup};
 use std::fmt::Write as _;
 
 /// Takes down the orders of a live world as the `[[script]]` entries of a scenario file.
@@ -90,7 +90,10 @@ impl ScriptWriter {
             world.time_s()
         )?;
         writeln!(text, "order = \"{}\"", action.word())?;
-        action.write_keys(&mut Keys(text));
+        action.write_keys(&mut Keys {
+            text,
+            kinds: world.kinds(),
+        });
         let ids: Vec<String> = units.iter().map(|id| format!("\"{id}\"")).collect();
         writeln!(
             text,
@@ -102,12 +105,21 @@ impl ScriptWriter {
 }
 
 /// Writes the keys of an order to a text.
-struct Keys<'a>(&'a mut String);
+struct Keys<'a> {
+    text: &'a mut String,
+    kinds: &'a [Kind],
+}
 
 impl OrderWriter for Keys<'_> {
     fn key(&mut self, key: &str, value: &str) {
         // Writing to a string cannot fail.
-        let _ = writeln!(self.0, "{key} = {value}");
+        let _ = writeln!(self.text, "{key} = {value}");
+    }
+
+    fn kind(&mut self, kind: KindId) {
+        let known = self.kinds.get(usize::from(kind.0));
+        let name = quoted(known.map_or("", |kind| kind.name.as_str()));
+        self.key("kind", &name);
     }
 }
 
@@ -118,23 +130,24 @@ fn quoted(text: &str) -> String {
 
 /// A kind as a `[[kind]]` entry of a scenario file, with every property that it has.
 ///
-/// Read again, with the same gaits on the map, it is the same kind to the last bit.
+/// Read again, with the gaits, kinds and resources of the setup, it is the same kind to the last bit.
 ///
 /// ```
 /// use yarrick::combat::Weapon;
-/// use yarrick::{Ground, Kind, Terrain, scenario};
+/// use yarrick::{Ground, Kind, Terrain, WorldSetup, scenario};
 ///
 /// let ground = Ground::from_rows(1.0, &["..."], &[('.', Terrain::open("sand"))])?;
 /// let sling = Weapon { range_m: 6.0, damage: 3.0, ..Weapon::PLAIN };
-/// let text = scenario::kind_entry(&Kind::walker("slinger", 0.35, 1.9).armed(sling), &ground);
+/// let setup = WorldSetup::on(ground);
+/// let text = scenario::kind_entry(&Kind::walker("slinger", 0.35, 1.9).armed(sling), &setup);
 /// assert!(text.contains("weapon = { range = 6, damage = 3, cooldown = 1, "));
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
 #[must_use]
-pub fn kind_entry(kind: &Kind, ground: &Ground) -> String {
+pub fn kind_entry(kind: &Kind, setup: &WorldSetup) -> String {
     let mut text = format!("[[kind]]\nname = {}\n", quoted(&kind.name));
     for property in Kind::properties() {
-        if let Some(value) = value_of(property, kind, ground) {
+        if let Some(value) = value_of(property, kind, setup) {
             // Writing to a string cannot fail.
             let _ = writeln!(text, "{} = {value}", property.key);
         }
@@ -143,9 +156,31 @@ pub fn kind_entry(kind: &Kind, ground: &Ground) -> String {
 }
 
 /// The value of a property as TOML, if the kind has it.
-fn value_of<T: Clone>(property: &Property<T>, of: &T, ground: &Ground) -> Option<String> {
+fn value_of<T: Clone>(property: &Property<T>, of: &T, setup: &WorldSetup) -> Option<String> {
     Some(match &property.sort {
-        Sort::Number(number) => decimal(number, of)?,
+        Sort::Number(number) | Sort::Count(number) => decimal(number, of)?,
+        Sort::Amounts(access) => {
+            let price = (access.get)(of)?;
+            let amounts = price.amounts().iter();
+            let part = |(resource, amount): &(ResourceId, u32)| {
+                let name = setup.resources.get(usize::from(resource.0))?;
+                Some(format!("{} = {amount}", quoted(name)))
+            };
+            let parts: Vec<String> = amounts.filter_map(part).collect();
+            format!("{{ {} }}", parts.join(", "))
+        }
+        Sort::Resource(access) => {
+            let resource = (access.get)(of)?;
+            quoted(setup.resources.get(usize::from(resource.0))?)
+        }
+        Sort::Kinds(access) => {
+            let kinds = (access.get)(of)?;
+            let named = kinds
+                .iter()
+                .filter_map(|kind| setup.kinds.get(usize::from(kind.0)));
+            let names: Vec<String> = named.map(|kind| quoted(&kind.name)).collect();
+            format!("[{}]", names.join(", "))
+        }
         Sort::Pair(access, ..) => {
             let pair = (access.get)(of)?;
             format!("[{}, {}]", pair.x, pair.y)
@@ -154,20 +189,20 @@ fn value_of<T: Clone>(property: &Property<T>, of: &T, ground: &Ground) -> Option
         Sort::Glyph(access) => quoted((access.get)(of).encode_utf8(&mut [0; 4])),
         Sort::Flag(access) => (access.get)(of).to_string(),
         Sort::Gait(access) => {
-            let gait = ground.gaits().get(usize::from((access.get)(of).0))?;
+            let gait = setup.ground.gaits().get(usize::from((access.get)(of).0))?;
             quoted(&gait.name)
         }
         Sort::Weapon(access, parts) => match (access.get)(of) {
-            Some(weapon) => table(parts, &weapon, ground),
+            Some(weapon) => table(parts, &weapon, setup),
             None => "false".to_owned(),
         },
     })
 }
 
 /// A weapon as a table of TOML.
-fn table(parts: &[Property<Weapon>], weapon: &Weapon, ground: &Ground) -> String {
+fn table(parts: &[Property<Weapon>], weapon: &Weapon, setup: &WorldSetup) -> String {
     let part = |part: &Property<Weapon>| {
-        let value = value_of(part, weapon, ground)?;
+        let value = value_of(part, weapon, setup)?;
         Some(format!("{} = {value}", part.key))
     };
     let parts: Vec<String> = parts.iter().filter_map(part).collect();

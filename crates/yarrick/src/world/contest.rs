@@ -1,8 +1,10 @@
 //! What a game is played for: the assault, what sides own, how the game ends.
 
 use super::game::{Decision, Ending, Entry, GoalArea, MAX_ENDINGS};
-use super::{SideId, UnitId, World, WorldError};
-use crate::economy::Stores;
+use super::state::Pose;
+use super::{KindId, SideId, SiteObjection, UnitId, World, WorldError, sites};
+use crate::economy::{Ledger, Stores};
+use crate::geom::Vec2;
 use crate::waves::{AssaultPlan, Progress, Tally};
 
 impl World {
@@ -49,8 +51,44 @@ impl World {
     /// What a side owns; nothing for a side that does not exist.
     #[must_use]
     pub fn stores(&self, side: SideId) -> Stores {
-        let stores = self.state.stores.get(usize::from(side.0));
-        stores.cloned().unwrap_or_default()
+        let ledger = self.ledger(side).map(Ledger::owned);
+        ledger.cloned().unwrap_or_default()
+    }
+
+    /// What a side owns, and the totals of where it came from and went. `None` for a side that does not exist.
+    #[must_use]
+    pub fn ledger(&self, side: SideId) -> Option<&Ledger> {
+        self.state.ledgers.get(usize::from(side.0))
+    }
+
+    /// What is out of the world: loads of units that died or were taken out, and what lay in deposits that were.
+    #[must_use]
+    pub fn spilled(&self) -> &Stores {
+        &self.state.spilled
+    }
+
+    /// Everything that speaks against a building of a kind for a side, at a point in metres and facing `facing` radians.
+    /// Empty where it may be built, and for kinds without a footprint.
+    ///
+    /// Complexity: the units and buildings there, the cells under it; where it could close the last way of the assault, a
+    /// copy of the map and its repair ([`closed_ways`](crate::site::closed_ways)).
+    #[must_use]
+    pub fn site_verdict(
+        &self,
+        side: SideId,
+        kind: KindId,
+        at: Vec2,
+        facing: f32,
+    ) -> Vec<SiteObjection> {
+        if !(at.is_finite() && facing.is_finite()) {
+            return vec![SiteObjection::OffTheMap];
+        }
+        let near = (!self.scratch.near_is_stale).then_some(&self.scratch.near);
+        let pose = Pose {
+            position: at,
+            facing,
+        };
+        sites::verdict(&self.state, near, (kind, side), pose)
     }
 
     /// How far the assault has come, for display; `None` without one.

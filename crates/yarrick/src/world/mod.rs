@@ -54,6 +54,7 @@ mod preview;
 mod queries;
 mod setup;
 mod sides;
+mod sites;
 mod snapshot;
 mod state;
 mod step;
@@ -69,13 +70,14 @@ pub use hand::{Hand, HandOutput, Recalled};
 pub use ids::{FlockId, NotATicket, NotAnId, OrderNo, ProjectileId, SideId, Ticket, UnitId};
 pub use inbox::{MAX_CHANGES, TooManyChanges};
 pub use kind::{
-    Ability, Body, Footprint, Kind, KindError, KindId, Legs, MAX_KINDS, Property, Rank, Senses,
+    Ability, Body, Cost, Depot, Footprint, Holding, Kind, KindError, KindId, Legs, MAX_KINDS,
+    Producer, Property, Rank, Senses, Work,
 };
 pub(crate) use kind::{Number, Sort};
 pub use message::{
     Action, Appearance, Aspect, Change, Command, Effect, Event, Failure, FlockChange,
     MAX_COORDINATE_M, MAX_FACING, MAX_PATROL_POINTS, MAX_STAND_OFF_M, NoRoom, Outcome, Refusal,
-    Spot, USUAL_STAND_OFF_M, Verb, When,
+    SiteObjection, Spot, USUAL_STAND_OFF_M, Verb, When,
 };
 pub use motion_breakdown::MotionBreakdown;
 pub use orders::{ContextRule, ContextRules, MAX_QUEUED, OrderReader, OrderWriter};

@@ -7,7 +7,7 @@ use super::{
     ContextRules, FlockId, Kind, KindError, KindId, MAX_KINDS, MAX_SIDES, MAX_UNITS, NoRoom, Side,
     SideId, UnitId, World,
 };
-use crate::economy::{MAX_RESOURCES, Stores};
+use crate::economy::{Ledger, MAX_RESOURCES, ResourceId, Stores};
 use crate::ground::Ground;
 use crate::motion::flock::{FlockError, FlockParamsError};
 use crate::threads::Threads;
@@ -160,6 +160,12 @@ pub enum WorldError {
         /// How many were given.
         count: usize,
     },
+    /// No resource has this number.
+    #[error("there is no resource with number {}", resource.0)]
+    NoSuchResource {
+        /// The number.
+        resource: ResourceId,
+    },
     /// Something is wrong with the assault.
     #[error(transparent)]
     Assault(#[from] AssaultError),
@@ -196,6 +202,7 @@ impl World {
         let assault = assault.and_then(|assault| RunningAssault::begin(assault, setup.seed));
         let mut stores = setup.stores;
         stores.resize_with(rules.sides.len(), Stores::default);
+        let ledgers = stores.into_iter().map(Ledger::new).collect();
         let derived = Derived::new(&rules, &setup.ground, assault.as_ref());
         let derived = derived.map_err(|side| WorldError::NoSuchSide { side })?;
         Ok(World {
@@ -214,7 +221,12 @@ impl World {
                 flocks: Vec::new(),
                 assault,
                 of_wave: Default::default(),
-                stores,
+                ledgers,
+                spilled: Stores::default(),
+                deposits: Default::default(),
+                loads: Default::default(),
+                productions: Default::default(),
+                constructions: Default::default(),
                 endings: Vec::new(),
                 decision: None,
                 derived,
@@ -271,8 +283,33 @@ fn check(setup: &WorldSetup) -> Result<(), WorldError> {
         check_names(assault.entries.iter().map(|entry| &entry.name))?;
         check_names(assault.goals.iter().map(|goal| &goal.name))?;
     }
+    check_references(setup)?;
     let mut kinds = setup.kinds.iter();
     Ok(kinds.try_for_each(|kind| kind.check(&setup.ground))?)
+}
+
+/// Whether the kinds and resources that kinds, stores and the assault name are there.
+fn check_references(setup: &WorldSetup) -> Result<(), WorldError> {
+    for kind in &setup.kinds {
+        let named = kind.produces().iter().chain(kind.builds());
+        for &kind in named {
+            if usize::from(kind.0) >= setup.kinds.len() {
+                return Err(WorldError::NoSuchKind { kind });
+            }
+        }
+        let price = kind
+            .cost
+            .price
+            .amounts()
+            .iter()
+            .map(|(resource, _)| *resource);
+        let mut resources = price.chain(kind.holding.map(|holding| holding.resource));
+        let unknown = resources.find(|resource| usize::from(resource.0) >= setup.resources.len());
+        if let Some(resource) = unknown {
+            return Err(WorldError::NoSuchResource { resource });
+        }
+    }
+    Ok(())
 }
 
 fn check_names<'a>(names: impl Iterator<Item = &'a String>) -> Result<(), WorldError> {

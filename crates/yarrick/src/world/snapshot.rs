@@ -97,6 +97,7 @@ impl World {
         state.check().map_err(senseless)?;
         minds.check(&state).map_err(senseless)?;
         state.redo_searches().map_err(senseless)?;
+        state.file_buildings();
         let scratch = Scratch {
             near_is_stale: true,
             ..Scratch::default()

@@ -7,6 +7,7 @@ use super::{
     Action, Kind, KindId, OrderNo, ProjectileId, Side, SideId, Spot, Ticket, UnitId, World,
 };
 use crate::combat::Projectile;
+use crate::economy::{Deposit, Load, ProductionLine};
 use crate::geom::{Block, Vec2, angle};
 use crate::motion::formation::{Form, placed};
 use crate::route::Standing;
@@ -129,6 +130,45 @@ impl<'a> UnitView<'a> {
     #[must_use]
     pub fn foe(&self) -> Option<UnitId> {
         self.state.units.aim[self.row].map(|aim| aim.foe)
+    }
+
+    /// What it carries, if anything.
+    #[must_use]
+    pub fn load(&self) -> Option<Load> {
+        self.state.loads.get(self.id()).copied()
+    }
+
+    /// What can still be gathered from it; `None` for what is no deposit.
+    #[must_use]
+    pub fn deposit(&self) -> Option<Deposit> {
+        self.state
+            .deposits
+            .get(self.id())
+            .map(|worked| worked.deposit)
+    }
+
+    /// Who holds which of its slots; empty for what is no deposit.
+    #[must_use]
+    pub fn slots(&self) -> &'a [Option<UnitId>] {
+        let worked = self.state.deposits.get(self.id());
+        worked.map_or(&[], |worked| worked.slots.owners())
+    }
+
+    /// What it produces: its queue, and how much of the first item is done. `None` for what produces nothing.
+    #[must_use]
+    pub fn production(&self) -> Option<&'a ProductionLine<KindId>> {
+        self.state
+            .productions
+            .get(self.id())
+            .map(|production| &production.line)
+    }
+
+    /// How much of it is built, from 0 to 1; `None` for what stands.
+    #[must_use]
+    pub fn construction(&self) -> Option<f32> {
+        let construction = self.state.constructions.get(self.id())?;
+        let takes = construction.takes.max(1);
+        Some(construction.done as f32 / takes as f32)
     }
 
     /// Where it sends units that come out of it: to each in turn.
@@ -269,6 +309,9 @@ impl<'a> OrderView<'a> {
             Some(Activity::Follow(_)) => "follow",
             Some(Activity::Guard(_) | Activity::GuardPlace(_)) => "guard",
             Some(Activity::Hold(_)) => "hold",
+            Some(Activity::Gather(_)) => "gather",
+            Some(Activity::Deliver(_)) => "deliver",
+            Some(Activity::Construct(_)) => "construct",
             None => "stop",
         }
     }

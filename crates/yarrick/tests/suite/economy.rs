@@ -2,8 +2,8 @@
 
 use proptest::prelude::*;
 use yarrick::economy::{
-    Deposit, MAX_IN_LINE, Missing, NotQueued, Price, ProductionLine, ResourceId, Rhythm, Slots,
-    Stores,
+    Deposit, Ledger, MAX_IN_LINE, Missing, NotQueued, Price, ProductionLine, ResourceId, Rhythm,
+    Slots, Stores,
 };
 
 const SALT: ResourceId = ResourceId(0);
@@ -47,7 +47,7 @@ proptest! {
         lies in 0_u32..200, deeds in proptest::collection::vec(deed(), 0..60),
     ) {
         let mut pan = Deposit { resource: SALT, left: lies };
-        let (mut load, mut stores, mut yard) = (0_u32, Stores::default(), ProductionLine::default());
+        let (mut load, mut stores, mut yard) = (0_u32, Ledger::default(), ProductionLine::default());
         let (mut spent, mut number) = (0, 0);
         // What the line holds, as a plain list of numbers, and the ticks that are left of the first.
         let mut plain: Vec<(u32, u64, u32)> = Vec::new();
@@ -55,12 +55,12 @@ proptest! {
             match deed {
                 Deed::Rake(most) => load += pan.take(most),
                 Deed::HandIn => {
-                    stores.put_in(SALT, load);
+                    stores.hand_in(SALT, load);
                     load = 0;
                 }
                 Deed::Queue(salt, takes) => {
                     number += 1;
-                    let (before, count) = (stores.of(SALT), plain.len());
+                    let (before, count) = (stores.owned().of(SALT), plain.len());
                     let queued = yard.queue(number, &Price::of(&[(SALT, salt)]), takes, &mut stores);
                     let is_paid = before >= u64::from(salt);
                     prop_assert_eq!(queued.is_ok(), count < 5 && is_paid);
@@ -92,8 +92,11 @@ proptest! {
                 }
             }
             let in_line: u64 = yard.items().map(|item| salt_of(&item.price)).sum();
-            let all = u64::from(pan.left) + u64::from(load) + stores.of(SALT) + in_line + spent;
+            let all = u64::from(pan.left) + u64::from(load) + stores.owned().of(SALT) + in_line + spent;
             prop_assert_eq!(all, u64::from(lies), "after {:?}", deed);
+            let (went_in, went_out) = (stores.handed_in().of(SALT), stores.spent().of(SALT));
+            let owned = went_in + stores.refunded().of(SALT) - went_out;
+            prop_assert_eq!(owned, stores.owned().of(SALT));
             let numbers: Vec<u32> = yard.items().map(|item| item.item).collect();
             prop_assert_eq!(numbers, plain.iter().map(|item| item.0).collect::<Vec<_>>());
         }
@@ -164,7 +167,7 @@ fn a_price_is_paid_wholly_or_not_at_all_and_what_is_missing_is_named() {
 
 #[test]
 fn a_finished_item_waits_for_room_and_the_next_is_not_begun() {
-    let (mut stores, mut yard) = (Stores::default(), ProductionLine::with_limit(2));
+    let (mut stores, mut yard) = (Ledger::default(), ProductionLine::with_limit(2));
     let free = Price::default();
     yard.queue("raker", &free, 4, &mut stores).unwrap();
     yard.queue("warden", &free, 2, &mut stores).unwrap();

@@ -3,10 +3,12 @@
 use core::f32::consts::{PI, TAU};
 use proptest::prelude::*;
 use yarrick::combat::{Flight, Preference, Turret, Weapon};
+use yarrick::economy::{Price, ResourceId, Rhythm};
 use yarrick::ground::{Gait, GaitId};
 use yarrick::motion::steering::Turning;
 use yarrick::scenario::{Scenario, kind_entry};
-use yarrick::world::{Body, Footprint, Legs, Property, Rank, Senses};
+use yarrick::world::{Body, Cost, Depot, Footprint, Holding, KindId, Legs, Producer, Property};
+use yarrick::world::{Rank, Senses, Work};
 use yarrick::{Ground, Kind, Side, Terrain, Vec2, World, WorldSetup};
 
 /// The rows of the table in the guide follow from what the code declares.
@@ -72,6 +74,58 @@ fn turning() -> impl Strategy<Value = Turning> {
     ]
 }
 
+type Economy = (
+    Cost,
+    Option<Work>,
+    Option<Holding>,
+    Option<Depot>,
+    Option<Producer>,
+);
+
+fn economy() -> impl Strategy<Value = Economy> {
+    let kinds = || proptest::collection::vec(Just(KindId(0)), 0..2);
+    let price = (0_u32..1_000_000, 0_u32..1_000_000);
+    let price =
+        price.prop_map(|(salt, reed)| Price::of(&[(ResourceId(0), salt), (ResourceId(1), reed)]));
+    let cost = (price, 0.0..3600.0_f32).prop_map(|(price, time_s)| Cost { price, time_s });
+    let work = (1_u32..10_000, 0.05..60.0_f32, 0.0..1000.0_f32, kinds());
+    let work = work.prop_map(|(carries, stroke_every_s, look_on_m, builds)| Work {
+        carries,
+        stroke_every_s,
+        look_on_m,
+        builds,
+    });
+    let holding = (
+        0_u8..2,
+        0_u32..1_000_000,
+        1_u16..64,
+        1_u32..1000,
+        1_u32..1000,
+    );
+    let holding = holding.prop_map(|(resource, amount, slots, strokes, item_on)| Holding {
+        resource: ResourceId(resource),
+        amount,
+        slots,
+        rhythm: Rhythm { strokes, item_on },
+    });
+    let depot = proptest::option::of(-6.0..6.0_f32).prop_map(|entrance| Depot { entrance });
+    let producer = (1_u16..64).prop_map(|limit| Producer {
+        kinds: vec![KindId(0)],
+        limit,
+    });
+    (
+        cost,
+        proptest::option::of(work),
+        proptest::option::of(holding),
+        proptest::option::of(depot),
+        proptest::option::of(producer),
+    )
+}
+
+fn resources() -> Vec<String> {
+    vec!["salt".to_owned(), "reed".to_owned()]
+}
+
 fn kind() -> impl Strategy<Value = Kind> {
     let side = 0.05..50.0_f32;
     let body = (
@@ -101,6 +155,7 @@ fn kind() -> impl Strategy<Value = Kind> {
         weapon(),
         proptest::option::of(0.1..200.0_f32),
         any::<bool>(),
+        economy(),
     );
     (body, proptest::option::of(legs), rest).prop_map(|(body, legs, rest)| Kind {
         name: body.0,
@@ -121,6 +176,11 @@ fn kind() -> impl Strategy<Value = Kind> {
         weapon: rest.2,
         senses: rest.3.map(Senses::noticing),
         rallies: rest.4,
+        cost: rest.5.0,
+        work: rest.5.1,
+        holding: rest.5.2,
+        depot: rest.5.3,
+        producer: rest.5.4,
     })
 }
 
@@ -131,8 +191,14 @@ proptest! {
     #[test]
     fn a_kind_that_is_written_is_read_as_the_same(kind in kind()) {
         let start = "[scenario]\ntitle = \"kinds\"\n[ground]\nrows = [\"...\"]\n[ground.legend]\n\".\" = { name = \"sand\" }\n\
-            [[gait]]\nname = \"swimmer\"\n[[gait]]\nname = \"bird\"\nflies = true\n[[side]]\nname = \"keepers\"\n";
-        let entry = kind_entry(&kind, &ground());
+            [[gait]]\nname = \"swimmer\"\n[[gait]]\nname = \"bird\"\nflies = true\n[[side]]\nname = \"keepers\"\n\
+            [[resource]]\nname = \"salt\"\n[[resource]]\nname = \"reed\"\n";
+        let setup = WorldSetup {
+            kinds: vec![Kind::walker("an heir", 0.4, 1.0), kind.clone()],
+            resources: resources(),
+            ..WorldSetup::on(ground())
+        };
+        let entry = kind_entry(&kind, &setup);
         let quoted = entry.lines().nth(1).unwrap().replace("name =", "based_on =");
         let heir = format!("[[kind]]\nname = \"an heir\"\n{quoted}\n");
         let scenario = Scenario::parse(&format!("{start}{heir}{entry}"));
@@ -151,6 +217,7 @@ proptest! {
             World::new(WorldSetup {
                 sides: vec![Side::new("keepers")],
                 kinds: vec![kind.clone()],
+                resources: resources(),
                 ..WorldSetup::on(ground())
             })
         };

@@ -25,7 +25,7 @@ fn block() -> impl Strategy<Value = Block> {
 }
 
 /// The area that two boxes share: one clipped by each side of the other.
-fn shared_area(a: &Block, b: &Block) -> f32 {
+pub(crate) fn shared_area(a: &Block, b: &Block) -> f32 {
     let mut polygon = a.corners().to_vec();
     let corners = b.corners();
     for k in 0..4 {

@@ -42,7 +42,7 @@ const ON_A_SIDE_M: f32 = 0.1;
 
 impl Distance {
     /// The point before a side of another unit at which the unit is to stand, if the side matters.
-    fn point(&self, state: &State, row: usize, target: usize) -> Option<Vec2> {
+    pub(super) fn point(&self, state: &State, row: usize, target: usize) -> Option<Vec2> {
         let side = angle::wrap(self.side? + state.units.facing[target]);
         let (out, middle) = (angle::direction(side), state.units.position[target]);
         let edge = match state.block(target) {

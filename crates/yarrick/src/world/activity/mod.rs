@@ -11,9 +11,12 @@ mod approach;
 mod attack;
 mod attack_move;
 mod closing;
+mod construct;
+mod deliver;
 mod engage;
 mod fire;
 mod follow;
+mod gather;
 mod go;
 mod guard;
 mod hold;
@@ -22,9 +25,12 @@ mod patrol;
 pub(crate) use approach::Approach;
 pub(crate) use attack::Attack;
 pub(crate) use attack_move::AttackMove;
+pub(crate) use construct::Construct;
+pub(crate) use deliver::Deliver;
 pub(crate) use engage::Engage;
 pub(crate) use fire::Fire;
 pub(crate) use follow::{Follow, line_up};
+pub(crate) use gather::Gather;
 pub(crate) use go::Go;
 pub(crate) use guard::{Guard, GuardPlace};
 pub(crate) use hold::Hold;
@@ -42,7 +48,7 @@ use smallvec::SmallVec;
 /// What an activity works with: the world, and the unit that it is the activity of.
 pub(crate) struct Act<'a> {
     pub(crate) state: &'a mut State,
-    pub(crate) scratch: &'a Scratch,
+    pub(crate) scratch: &'a mut Scratch,
     pub(crate) events: &'a mut Events,
     pub(crate) row: usize,
     /// The foe that the unit has noticed in this tick.
@@ -171,7 +177,7 @@ pub(crate) trait Behaviour {
 fn struck_or_gone(departure: Departure) -> Next {
     Next::Ended(match departure {
         Departure::Died => Outcome::Done,
-        Departure::Removed | Departure::Leaked => Outcome::Failed {
+        Departure::Removed | Departure::Leaked | Departure::CalledOff => Outcome::Failed {
             why: Failure::TargetGone,
         },
     })
@@ -191,6 +197,9 @@ pub(crate) enum Activity {
     Guard(Guard),
     GuardPlace(GuardPlace),
     Hold(Hold),
+    Gather(Gather),
+    Deliver(Deliver),
+    Construct(Construct),
 }
 
 impl Activity {
@@ -207,6 +216,9 @@ impl Activity {
             Activity::Guard(activity) => activity,
             Activity::GuardPlace(activity) => activity,
             Activity::Hold(activity) => activity,
+            Activity::Gather(activity) => activity,
+            Activity::Deliver(activity) => activity,
+            Activity::Construct(activity) => activity,
         }
     }
 
@@ -223,6 +235,9 @@ impl Activity {
             Activity::Guard(activity) => activity,
             Activity::GuardPlace(activity) => activity,
             Activity::Hold(activity) => activity,
+            Activity::Gather(activity) => activity,
+            Activity::Deliver(activity) => activity,
+            Activity::Construct(activity) => activity,
         }
     }
 }

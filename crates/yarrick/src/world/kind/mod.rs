@@ -3,12 +3,14 @@
 mod arms;
 mod body;
 mod building;
+mod economy;
 mod legs;
 mod property;
 mod senses;
 
 pub use body::Body;
 pub use building::Footprint;
+pub use economy::{Cost, Depot, Holding, Producer, Work};
 pub use legs::Legs;
 pub use property::Property;
 pub(crate) use property::{Number, Sort};
@@ -95,15 +97,21 @@ pub enum Ability {
     Works,
     /// It has a rally point: units that come out of it are sent there.
     Rallies,
+    /// It can walk, and carries what it gathers.
+    Gathers,
+    /// It can walk, and builds.
+    Builds,
 }
 
 impl Ability {
     /// All of them, each with the word for it in scenario files.
-    pub const WORDS: [(&'static str, Ability); 4] = [
+    pub const WORDS: [(&'static str, Ability); 6] = [
         ("moves", Ability::Moves),
         ("strikes", Ability::Strikes),
         ("works", Ability::Works),
         ("rallies", Ability::Rallies),
+        ("gathers", Ability::Gathers),
+        ("builds", Ability::Builds),
     ];
 }
 
@@ -130,6 +138,16 @@ pub struct Kind {
     pub footprint: Option<Footprint>,
     /// Whether it has a rally point, as buildings that send out units do.
     pub rallies: bool,
+    /// What it takes to produce or build one.
+    pub cost: Cost,
+    /// How it works on deposits and sites. `None` for what does not.
+    pub work: Option<Work>,
+    /// What can be gathered from it. `None` for what is no deposit.
+    pub holding: Option<Holding>,
+    /// That it takes in what is gathered. `None` for what does not.
+    pub depot: Option<Depot>,
+    /// What it produces. `None` for what produces nothing.
+    pub producer: Option<Producer>,
 }
 
 impl Kind {
@@ -141,6 +159,7 @@ impl Kind {
             arms::PROPERTIES,
             senses::PROPERTIES,
             building::PROPERTIES,
+            economy::PROPERTIES,
         ];
         parts.into_iter().flatten()
     }
@@ -180,6 +199,11 @@ impl Kind {
             senses: None,
             footprint: None,
             rallies: false,
+            cost: Cost::default(),
+            work: None,
+            holding: None,
+            depot: None,
+            producer: None,
         }
     }
 
@@ -277,6 +301,26 @@ impl Kind {
         self.legs.is_some_and(|legs| legs.drive())
     }
 
+    /// How much of a resource it carries; `0` for what does not gather.
+    #[must_use]
+    pub fn carries(&self) -> u32 {
+        self.work.as_ref().map_or(0, |work| work.carries)
+    }
+
+    /// The kinds that it builds.
+    #[must_use]
+    pub fn builds(&self) -> &[KindId] {
+        self.work.as_ref().map_or(&[], |work| &work.builds)
+    }
+
+    /// The kinds that it produces.
+    #[must_use]
+    pub fn produces(&self) -> &[KindId] {
+        self.producer
+            .as_ref()
+            .map_or(&[], |producer| &producer.kinds)
+    }
+
     /// Whether it can do something.
     #[must_use]
     pub fn can(&self, ability: Ability) -> bool {
@@ -285,6 +329,8 @@ impl Kind {
             Ability::Strikes => self.weapon.is_some(),
             Ability::Works => self.rank == Rank::Worker && self.can(Ability::Moves),
             Ability::Rallies => self.rallies,
+            Ability::Gathers => self.carries() > 0 && self.can(Ability::Moves),
+            Ability::Builds => !self.builds().is_empty() && self.can(Ability::Moves),
         }
     }
 

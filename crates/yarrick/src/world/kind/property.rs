@@ -4,8 +4,9 @@
 //! [`legs`](super::legs), [`arms`](super::arms), [`senses`](super::senses), [`building`](super::building). The reader of scenario files, `based_on`, the check of ranges,
 //! the writer and the table in the guide follow from the declaration.
 
-use super::{Kind, KindError};
+use super::{Kind, KindError, KindId};
 use crate::combat::Weapon;
+use crate::economy::{Price, ResourceId};
 use crate::geom::Vec2;
 use crate::ground::GaitId;
 
@@ -39,6 +40,12 @@ pub(crate) enum Sort<T> {
     Word(Access<T, usize>, &'static [&'static str]),
     Glyph(Access<T, char>),
     Flag(Access<T, bool>),
+    /// A whole number.
+    Count(Number<T>),
+    /// Amounts of resources.
+    Amounts(Access<T, Option<Price>>),
+    Resource(Access<T, Option<ResourceId>>),
+    Kinds(Access<T, Option<Vec<KindId>>>),
     Gait(Access<T, GaitId>),
     /// A table, or `false` for none.
     Weapon(Access<T, Option<Weapon>>, &'static [Property<Weapon>]),
@@ -217,6 +224,12 @@ impl<T> Property<T> {
             }
             Sort::Glyph(_) => "one character".to_owned(),
             Sort::Flag(_) => "`true`, `false`".to_owned(),
+            Sort::Count(number) => format!("{}, a whole number", number.range.words()),
+            Sort::Amounts(_) => {
+                "a table of `[[resource]]` names, each with 0 to 1,000,000".to_owned()
+            }
+            Sort::Resource(_) => "a `[[resource]]`".to_owned(),
+            Sort::Kinds(_) => "a list of `[[kind]]` names".to_owned(),
             Sort::Gait(_) => "a `[[gait]]`".to_owned(),
             Sort::Weapon(..) => "`false`, or a table".to_owned(),
         };
@@ -226,7 +239,7 @@ impl<T> Property<T> {
     /// What of it is out of range.
     fn out_of_range(&self, of: &T) -> OutOfRange {
         match &self.sort {
-            Sort::Number(number) => number.check(of),
+            Sort::Number(number) | Sort::Count(number) => number.check(of),
             Sort::Pair(access, range, _) => {
                 let size = (access.get)(of)?;
                 let sides = size.to_array().map(f64::from);
@@ -237,7 +250,13 @@ impl<T> Property<T> {
                 let weapon = (access.get)(of)?;
                 parts.iter().find_map(|part| part.out_of_range(&weapon))
             }
-            Sort::Word(..) | Sort::Glyph(_) | Sort::Flag(_) | Sort::Gait(_) => None,
+            Sort::Word(..)
+            | Sort::Glyph(_)
+            | Sort::Flag(_)
+            | Sort::Gait(_)
+            | Sort::Amounts(_)
+            | Sort::Resource(_)
+            | Sort::Kinds(_) => None,
         }
     }
 }

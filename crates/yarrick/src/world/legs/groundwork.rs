@@ -8,7 +8,7 @@ use crate::motion::way_left;
 use crate::site;
 use crate::world::ids::UnitId;
 use crate::world::kind::Ability;
-use crate::world::state::{Locomotion, State, UnitRow};
+use crate::world::state::{Construction, Locomotion, State, UnitRow};
 
 /// A unit looks for a better way where the ground has opened only if one past there could be shorter by
 /// this part of its own, as the crow flies.
@@ -61,7 +61,16 @@ impl State {
     /// Puts a unit into the world. A building closes the ground that it covers.
     pub(crate) fn enter(&mut self, row: UnitRow) -> UnitId {
         let unit = self.add_unit(row);
+        self.begin_work(unit);
         self.cover_ground(unit, true);
+        unit
+    }
+
+    /// Puts a building under construction into the world. It closes no ground before work has begun.
+    pub(crate) fn enter_as_site(&mut self, row: UnitRow, construction: Construction) -> UnitId {
+        let unit = self.add_unit(row);
+        self.constructions.set(unit, construction);
+        self.begin_work(unit);
         unit
     }
 
@@ -70,7 +79,7 @@ impl State {
         let Some(row) = self.units.row(unit) else {
             return;
         };
-        let closes = self.kind_of(row).closes_ground();
+        let closes = self.closes_ground(row);
         let Some(block) = self.block(row).filter(|_| closes) else {
             return;
         };

@@ -3,6 +3,7 @@
 use crate::geom::Vec2;
 use crate::motion::formation::Formation;
 use crate::world::ids::{OrderNo, SideId, UnitId};
+use crate::world::kind::KindId;
 use serde::{Deserialize, Serialize};
 
 /// What a side asks of some of its units. Plain data.
@@ -146,6 +147,43 @@ pub enum Action {
         /// The spot.
         to: Spot,
     },
+    /// Gathers at a deposit, round after round: strokes at a slot until the load is full, then the way to the nearest
+    /// depot. When the deposit is empty, the unit goes on at the nearest other of the same kind.
+    Gather {
+        /// The deposit.
+        target: UnitId,
+    },
+    /// Takes what the unit carries to a depot.
+    Deliver {
+        /// The depot.
+        target: UnitId,
+    },
+    /// Reserves a site for a building, pays for it, and builds there.
+    Build {
+        /// What is built.
+        kind: KindId,
+        /// The position of the building, in metres.
+        at: Vec2,
+        /// Where it faces, in radians.
+        facing: f32,
+    },
+    /// Builds on a site that there is.
+    Construct {
+        /// The site.
+        target: UnitId,
+    },
+    /// Gives up a site, or a building under construction: it leaves the world, and what it cost is given back.
+    CallOff,
+    /// Queues a unit for production, and pays for it.
+    Produce {
+        /// Its kind.
+        kind: KindId,
+    },
+    /// Takes a unit out of the production queue; what it cost is given back.
+    CancelProduction {
+        /// Its place in the queue, from 0.
+        place: u16,
+    },
     /// Do what fits a spot: each unit by its abilities, as the world's
     /// [`ContextRules`](crate::world::ContextRules) say.
     Context {
@@ -192,122 +230,6 @@ pub enum Spot {
     Unit(UnitId),
 }
 
-/// Why a command, or its part for one unit, was not taken up. What was refused changes nothing.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, thiserror::Error)]
-#[serde(rename_all = "kebab-case")]
-#[non_exhaustive]
-pub enum Refusal {
-    /// There is no such side.
-    #[error("there is no such side")]
-    NoSuchSide,
-    /// The command names no unit.
-    #[error("it names no unit")]
-    NoUnits,
-    /// The id names no unit that lives.
-    #[error("there is no such unit any more")]
-    NoSuchUnit,
-    /// The unit belongs to another side.
-    #[error("the unit belongs to another side")]
-    NotYours,
-    /// A coordinate is NaN or infinite, or beyond [`MAX_COORDINATE_M`]; or a facing is beyond [`MAX_FACING`].
-    #[error("a coordinate is not a number, or lies beyond any map; or a facing is no angle")]
-    BadPoint,
-    /// The unit has no such order, or not any more.
-    #[error("the unit has no such order")]
-    NoSuchOrder,
-    /// The unit cannot move at all.
-    #[error("the unit cannot move")]
-    CannotMove,
-    /// The unit has no weapon.
-    #[error("the unit has no weapon")]
-    CannotStrike,
-    /// The unit has no rally point.
-    #[error("the unit has no rally point")]
-    CannotRally,
-    /// The order points at a unit that does not live.
-    #[error("the unit that it points at is not there any more")]
-    NoSuchTarget,
-    /// The distance to stand off is not a number from 0 to [`MAX_STAND_OFF_M`].
-    #[error("the distance to stand off is not a number from 0 to {MAX_STAND_OFF_M} m")]
-    BadDistance,
-    /// The order points at the unit that is to carry it out.
-    #[error("a unit cannot do that to itself")]
-    Itself,
-    /// The unit to be attacked is no foe.
-    #[error("the target is no foe")]
-    NotAFoe,
-    /// The unit to be guarded is a foe.
-    #[error("a foe cannot be guarded")]
-    IsAFoe,
-    /// The unit to be attacked cannot be harmed.
-    #[error("the target cannot be harmed")]
-    CannotBeHarmed,
-    /// The patrol has no point, or more than [`MAX_PATROL_POINTS`].
-    #[error("a patrol has 1 to {MAX_PATROL_POINTS} points")]
-    PatrolPoints,
-    /// There is nothing here that the unit could do.
-    #[error("there is nothing that the unit could do there")]
-    NothingToDo,
-    /// The unit has [`MAX_QUEUED`](crate::world::MAX_QUEUED) orders already.
-    #[error("the unit's queue is full")]
-    QueueFull,
-    /// An order controls what the activity needs: orders go before activities that are started without one.
-    #[error("an order controls what the activity needs")]
-    UnderOrders,
-    /// It is no activity of a unit: cancelling, rallying and clicks are for orders only.
-    #[error("it is not an activity")]
-    NotAnActivity,
-    /// No activity of the unit was started under this ticket, or it is over.
-    #[error("the unit has no such activity")]
-    NoSuchActivity,
-    /// There is no kind of this number.
-    #[error("there is no such kind")]
-    NoSuchKind,
-    /// There is no door of this number on the map.
-    #[error("the map has no such door")]
-    NoSuchDoor,
-    /// There is no terrain of this number on the map.
-    #[error("the map has no such terrain")]
-    NoSuchTerrain,
-    /// There is no such flock, zone or member.
-    #[error("there is no such flock, zone or member")]
-    NotInAFlock,
-    /// The flock refused the change: see the checks of [`Flock`](crate::motion::flock::Flock).
-    #[error("the flock cannot take that: a number is out of range, or it is full")]
-    BadFlock,
-    /// The body does not fit there.
-    #[error("there is no room for the body there: {0}")]
-    NoRoom(NoRoom),
-    /// A number is not finite, or negative where that makes no sense.
-    #[error("a number is out of range")]
-    BadNumber,
-    /// The world holds [`MAX_UNITS`](crate::world::MAX_UNITS) units already.
-    #[error("the world is full")]
-    WorldFull,
-}
-
-/// Why a body does not fit somewhere.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, thiserror::Error)]
-#[serde(rename_all = "kebab-case")]
-#[non_exhaustive]
-pub enum NoRoom {
-    /// It, or a part of the footprint of a building, is off the map.
-    #[error("that is off the map")]
-    OffTheMap,
-    /// It would reach into closed ground.
-    #[error("the ground there is closed, at or near ({}, {})", at.x, at.y)]
-    ClosedGround {
-        /// In metres: the middle of the body, or the middle of the first closed cell under a footprint.
-        at: Vec2,
-    },
-    /// The footprint would overlap that of another building.
-    #[error("unit {by} stands there")]
-    Occupied {
-        /// The other building.
-        by: UnitId,
-    },
-}
-
 impl Action {
     /// The unit or point that the action is about, if it is about one.
     #[must_use]
@@ -319,11 +241,21 @@ impl Action {
             Action::Attack { target }
             | Action::Fire { target }
             | Action::Approach { target, .. }
-            | Action::Follow { target } => Some(Spot::Unit(target)),
+            | Action::Follow { target }
+            | Action::Gather { target }
+            | Action::Deliver { target }
+            | Action::Construct { target } => Some(Spot::Unit(target)),
+            Action::Build { at, .. } => Some(Spot::Ground(at)),
             Action::Guard { ward: spot }
             | Action::Rally { to: spot }
             | Action::Context { at: spot } => Some(spot),
-            Action::Patrol { .. } | Action::Hold | Action::Stop | Action::Cancel { .. } => None,
+            Action::Patrol { .. }
+            | Action::Hold
+            | Action::Stop
+            | Action::Cancel { .. }
+            | Action::CallOff
+            | Action::Produce { .. }
+            | Action::CancelProduction { .. } => None,
         }
     }
 }

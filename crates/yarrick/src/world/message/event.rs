@@ -1,10 +1,12 @@
 //! What happened in a tick.
 
 use super::{Action, Outcome, Refusal, Spot, Verb, When};
+use crate::economy::Load;
 use crate::motion::flock::{MemberId, ZoneId};
 use crate::waves::Tally;
 use crate::world::game::Decision;
 use crate::world::ids::{FlockId, OrderNo, ProjectileId, SideId, Ticket, UnitId};
+use crate::world::kind::KindId;
 use serde::{Deserialize, Serialize};
 
 /// Something that happened in a tick. Plain data, in the order in which it happened.
@@ -133,6 +135,59 @@ pub enum Event {
         unit: UnitId,
         /// The unit that struck the last blow; `None` where the game did the damage.
         by: Option<UnitId>,
+    },
+    /// A unit did a stroke of work, on a deposit or on a site.
+    Stroke {
+        /// The unit.
+        unit: UnitId,
+        /// The deposit or the site.
+        at: UnitId,
+        /// Whether there was an item in it.
+        item: bool,
+    },
+    /// A unit handed its load in.
+    Delivered {
+        /// The unit.
+        unit: UnitId,
+        /// The depot.
+        depot: UnitId,
+        /// What it carried.
+        load: Load,
+    },
+    /// A unit that carried a load, or held a resource, left the world, and that with it.
+    Spilled {
+        /// The unit.
+        unit: UnitId,
+        /// The load.
+        load: Load,
+    },
+    /// A unit came out of a building that produced it.
+    Produced {
+        /// The unit.
+        unit: UnitId,
+        /// The building.
+        by: UnitId,
+    },
+    /// A building has finished a unit that finds no room round it: it waits.
+    NoWayOut {
+        /// The building.
+        by: UnitId,
+        /// The kind of the unit.
+        kind: KindId,
+    },
+    /// A side has paid for a building and reserved its site, which is a unit from now on.
+    SiteReserved {
+        /// The site.
+        site: UnitId,
+        /// What is to be built.
+        kind: KindId,
+    },
+    /// A building stands.
+    Built {
+        /// The building.
+        unit: UnitId,
+        /// The unit that did the last stroke.
+        by: UnitId,
     },
     /// A wave of the assault began.
     WaveBegan {

@@ -4,14 +4,18 @@
 mod change;
 mod command;
 mod event;
+mod objection;
 mod outcome;
+mod refusal;
 mod verb;
 
 pub use change::{Appearance, Change, FlockChange};
 pub use command::{
-    Action, Command, MAX_COORDINATE_M, MAX_FACING, MAX_PATROL_POINTS, MAX_STAND_OFF_M, NoRoom,
-    Refusal, Spot, USUAL_STAND_OFF_M, When,
+    Action, Command, MAX_COORDINATE_M, MAX_FACING, MAX_PATROL_POINTS, MAX_STAND_OFF_M, Spot,
+    USUAL_STAND_OFF_M, When,
 };
 pub use event::{Effect, Event};
+pub use objection::SiteObjection;
 pub use outcome::{Failure, Outcome};
+pub use refusal::{NoRoom, Refusal};
 pub use verb::{Aspect, Verb};

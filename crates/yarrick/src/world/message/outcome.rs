@@ -55,6 +55,15 @@ pub enum Failure {
     /// The target is out of range, and the unit cannot walk.
     #[error("the target is out of range")]
     OutOfRange,
+    /// The deposit is empty, and no other of its kind is near.
+    #[error("nothing is left to gather there")]
+    NothingLeft,
+    /// The unit's side has no depot that it can get to.
+    #[error("there is no depot that it can get to")]
+    NoDepot,
+    /// The side cannot pay the price.
+    #[error("the side cannot pay for it")]
+    NotAffordable,
     /// The target got away: for a long time the unit came no nearer to it.
     #[error("the target got away")]
     GotAway,

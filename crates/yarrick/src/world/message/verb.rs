@@ -20,18 +20,24 @@ pub enum Aspect {
     Building,
     /// A place where something can be gathered, of any side.
     Deposit,
+    /// A building of one's own side that takes in what is gathered.
+    Depot,
+    /// A building of one's own side that does not stand yet.
+    Site,
     /// Anything else: neutral, or something that cannot be harmed.
     Other,
 }
 
 impl Aspect {
     /// All of them, each with the word for it in scenario files.
-    pub const WORDS: [(&'static str, Aspect); 6] = [
+    pub const WORDS: [(&'static str, Aspect); 8] = [
         ("ground", Aspect::Ground),
         ("foe", Aspect::Foe),
         ("friend", Aspect::Friend),
         ("building", Aspect::Building),
         ("deposit", Aspect::Deposit),
+        ("depot", Aspect::Depot),
+        ("site", Aspect::Site),
         ("other", Aspect::Other),
     ];
 }
@@ -56,13 +62,19 @@ pub enum Verb {
     Guard,
     /// [`Action::Rally`].
     Rally,
+    /// [`Action::Gather`].
+    Gather,
+    /// [`Action::Deliver`].
+    Deliver,
+    /// [`Action::Construct`].
+    Construct,
     /// Nothing, whatever later rules say.
     Nothing,
 }
 
 impl Verb {
     /// All of them, each with the word for it in scenario files.
-    pub const WORDS: [(&'static str, Verb); 9] = [
+    pub const WORDS: [(&'static str, Verb); 12] = [
         ("attack", Verb::Attack),
         ("attack-move", Verb::AttackMove),
         ("move", Verb::Move),
@@ -71,6 +83,9 @@ impl Verb {
         ("follow", Verb::Follow),
         ("guard", Verb::Guard),
         ("rally", Verb::Rally),
+        ("gather", Verb::Gather),
+        ("deliver", Verb::Deliver),
+        ("construct", Verb::Construct),
         ("nothing", Verb::Nothing),
     ];
 
@@ -93,6 +108,9 @@ impl Verb {
             (Verb::Attack, Spot::Unit(target)) => Action::Attack { target },
             (Verb::Approach, Spot::Unit(target)) => Action::approach(target),
             (Verb::Follow, Spot::Unit(target)) => Action::Follow { target },
+            (Verb::Gather, Spot::Unit(target)) => Action::Gather { target },
+            (Verb::Deliver, Spot::Unit(target)) => Action::Deliver { target },
+            (Verb::Construct, Spot::Unit(target)) => Action::Construct { target },
             (Verb::Guard, ward) => Action::Guard { ward },
             (Verb::Rally, to) => Action::Rally { to },
             (Verb::AttackMove, _) => Action::AttackMove { to: point? },
@@ -101,7 +119,8 @@ impl Verb {
                 round: false,
             },
             (Verb::Move | Verb::Approach | Verb::Follow, _) => Action::Move { to: point? },
-            (Verb::Attack, Spot::Ground(_)) | (Verb::Nothing, _) => return None,
+            (Verb::Attack | Verb::Gather | Verb::Deliver | Verb::Construct, Spot::Ground(_))
+            | (Verb::Nothing, _) => return None,
         })
     }
 
@@ -110,6 +129,8 @@ impl Verb {
         match self {
             Verb::Attack => kind.can(Ability::Strikes),
             Verb::Rally => kind.can(Ability::Rallies),
+            Verb::Gather | Verb::Deliver => kind.can(Ability::Gathers),
+            Verb::Construct => kind.can(Ability::Builds),
             Verb::Nothing => true,
             Verb::AttackMove
             | Verb::Move
@@ -125,6 +146,9 @@ impl Verb {
         match self {
             Verb::Attack => on == Aspect::Foe,
             Verb::Guard => on != Aspect::Foe,
+            Verb::Gather => on == Aspect::Deposit,
+            Verb::Deliver => on == Aspect::Depot,
+            Verb::Construct => on == Aspect::Site,
             _ => true,
         }
     }

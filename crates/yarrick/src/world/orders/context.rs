@@ -36,7 +36,10 @@ impl Default for ContextRules {
     /// | foe | strikes | attack |
     /// | foe | moves | move |
     /// | friend | moves | follow |
-    /// | building, deposit, other | moves | approach |
+    /// | deposit | gathers | gather |
+    /// | depot | gathers | deliver |
+    /// | site | builds | construct |
+    /// | building, depot, site, deposit, other | moves | approach |
     /// | anything | rallies | rally |
     fn default() -> ContextRules {
         use {Ability as Who, Aspect as On};
@@ -50,7 +53,12 @@ impl Default for ContextRules {
             rule(On::Foe, Who::Strikes, Verb::Attack),
             rule(On::Foe, Who::Moves, Verb::Move),
             rule(On::Friend, Who::Moves, Verb::Follow),
+            rule(On::Deposit, Who::Gathers, Verb::Gather),
+            rule(On::Depot, Who::Gathers, Verb::Deliver),
+            rule(On::Site, Who::Builds, Verb::Construct),
             rule(On::Building, Who::Moves, Verb::Approach),
+            rule(On::Depot, Who::Moves, Verb::Approach),
+            rule(On::Site, Who::Moves, Verb::Approach),
             rule(On::Deposit, Who::Moves, Verb::Approach),
             rule(On::Other, Who::Moves, Verb::Approach),
         ];
@@ -99,6 +107,8 @@ pub(crate) fn aspect(state: &State, side: SideId, spot: Spot) -> Option<Aspect> 
     }
     let stance = state.derived.stances.between(side, state.units.side[row]);
     Some(match stance {
+        Stance::Own if !state.is_complete(row) => Aspect::Site,
+        Stance::Own if kind.depot.is_some() => Aspect::Depot,
         Stance::Foe if kind.body.health > 0.0 => Aspect::Foe,
         Stance::Own | Stance::Ally if kind.rank == Rank::Building => Aspect::Building,
         Stance::Own | Stance::Ally => Aspect::Friend,

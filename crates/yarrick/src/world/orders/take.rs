@@ -24,9 +24,19 @@ impl Dispatch<'_> {
         if let Some(why) = flaw(self.state, command) {
             return self.refuse(ticket, command, None, why);
         }
-        let shares = self.shares(ticket, command);
+        let mut shares = self.shares(ticket, command);
         if shares.is_empty() {
             return;
+        }
+        if let Effect::Becomes(begin) = kind_of_order(&command.action).effect {
+            match begin(self, command.side, &command.action) {
+                Ok(action) => {
+                    for share in &mut shares {
+                        share.action = Cow::Owned(action.clone());
+                    }
+                }
+                Err(why) => return self.refuse(ticket, command, None, why),
+            }
         }
         let rows = shares.iter().flat_map(|share| &share.rows);
         let mut units: Vec<UnitId> = rows.map(|&row| self.state.units.id[row]).collect();
@@ -82,7 +92,7 @@ impl Dispatch<'_> {
                     self.put(row, number, when, Some(activity));
                 }
             }
-            Effect::Stop | Effect::WhatFits => {
+            Effect::Stop | Effect::WhatFits | Effect::Becomes(_) => {
                 for &row in &share.rows {
                     self.put(row, number, when, None);
                 }

@@ -4,14 +4,14 @@ use super::State;
 use super::digest::Digest;
 use super::scratch::Departure;
 use super::table::{Column, Single, Visitor, plain};
-use crate::economy::Stores;
+use crate::economy::Ledger;
 use crate::rng::Stream;
 use crate::waves::{Assault, Gone};
 use crate::world::game::{AssaultSetup, Ending, Entry, GoalArea, LeakCost};
 use crate::world::ids::{SideId, UnitId};
 use serde::{Deserialize, Serialize};
 
-plain!(Stores, Ending);
+plain!(Ledger, Ending);
 
 /// An assault that is being carried out.
 #[derive(Clone, Debug, Serialize, Deserialize)]
@@ -82,7 +82,7 @@ impl State {
         if let (Some(sent), Some(running)) = (sent, &mut self.assault) {
             let how = match departure {
                 Departure::Died => Gone::Killed,
-                Departure::Removed => Gone::Removed,
+                Departure::Removed | Departure::CalledOff => Gone::Removed,
                 Departure::Leaked => Gone::Leaked,
             };
             running.assault.gone(sent.wave, how);

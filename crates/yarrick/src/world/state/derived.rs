@@ -5,9 +5,10 @@ use super::ground_digest::GroundDigest;
 use super::rules::Rules;
 use super::ways::WaysLeft;
 use crate::ground::{ClearanceMap, GaitId, Ground};
-use crate::world::ids::SideId;
+use crate::world::ids::{SideId, UnitId};
 use crate::world::kind::{Body, Kind};
 use crate::world::sides::Stances;
+use std::collections::BTreeSet;
 
 /// What is worked out from the rest of the state.
 #[derive(Clone, Debug, Default)]
@@ -24,6 +25,9 @@ pub(crate) struct Derived {
     pub(crate) farthest: f32,
     /// What is left to the goals of the assault, where a weapon asks for it.
     pub(crate) ways: Vec<WaysLeft>,
+    /// The buildings that close ground or will, and the depots that stand.
+    pub(crate) buildings: BTreeSet<UnitId>,
+    pub(crate) depots: BTreeSet<UnitId>,
     pub(crate) rules_digest: u64,
     pub(crate) assault_digest: u64,
     pub(crate) ground_digest: GroundDigest,
@@ -73,6 +77,8 @@ impl Derived {
         });
         Ok(Derived {
             ways,
+            buildings: BTreeSet::new(),
+            depots: BTreeSet::new(),
             clearances,
             clearance_of,
             stances,

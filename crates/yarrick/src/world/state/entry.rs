@@ -79,11 +79,12 @@ impl State {
         }
     }
 
-    /// The footprints of all buildings that close ground, but for that in one row.
-    fn buildings(&self, but: Option<usize>) -> impl Iterator<Item = (UnitId, Block)> {
-        let others = (0..self.units.len()).filter(move |row| Some(*row) != but);
-        let buildings = others.filter(|row| self.kind_of(*row).closes_ground());
-        buildings.filter_map(|row| Some((self.units.id[row], self.block(row)?)))
+    /// The footprints of all buildings that close ground, those on sites included, but for that in one row.
+    pub(crate) fn buildings(&self, but: Option<usize>) -> impl Iterator<Item = (UnitId, Block)> {
+        let buildings = self.derived.buildings.iter().copied();
+        let rows = buildings.filter_map(|unit| Some((unit, self.units.row(unit)?)));
+        let others = rows.filter(move |(_, row)| Some(*row) != but);
+        others.filter_map(|(unit, row)| Some((unit, self.block(row)?)))
     }
 
     /// Puts a unit into the world. The caller gives it orders to hold.

@@ -37,6 +37,7 @@ pub(crate) mod table;
 mod units;
 mod walk;
 mod ways;
+mod work;
 
 pub(crate) use contest::{RunningAssault, Sent};
 pub(crate) use derived::Derived;
@@ -60,11 +61,12 @@ pub(crate) use sparse::Sparse;
 pub(crate) use units::{Aim, SETTLING_TICKS, UnitRow, Units};
 pub use units::{MAX_UNITS, Owner, Pose};
 pub(crate) use walk::{Strayed, Walk};
+pub(crate) use work::{Construction, Production, Worked};
 
 use super::game::{Decision, Ending};
 use super::ids::UnitId;
 use super::kind::{Kind, KindId};
-use crate::economy::Stores;
+use crate::economy::{Ledger, Load, Stores};
 use crate::geom::{Block, Vec2};
 use crate::ground::{ClearanceMap, Ground, GroundView};
 use crate::route::{Ask, Goal, Planner};
@@ -95,8 +97,15 @@ pub(crate) struct State {
     pub(crate) assault: Option<RunningAssault>,
     /// The units of the assault.
     pub(crate) of_wave: Sparse<UnitId, Sent>,
-    /// What each side owns.
-    pub(crate) stores: Vec<Stores>,
+    /// What each side owns, and where it went.
+    pub(crate) ledgers: Vec<Ledger>,
+    /// What units carried that died, and what lay in deposits that have left.
+    pub(crate) spilled: Stores,
+    pub(crate) deposits: Sparse<UnitId, Worked>,
+    pub(crate) loads: Sparse<UnitId, Load>,
+    pub(crate) productions: Sparse<UnitId, Production>,
+    /// Buildings that do not stand yet.
+    pub(crate) constructions: Sparse<UnitId, Construction>,
     pub(crate) endings: Vec<Ending>,
     /// How the game has ended, if it has: then the world stands still.
     pub(crate) decision: Option<Decision>,
@@ -130,7 +139,12 @@ impl State {
             flocks,
             assault,
             of_wave,
-            stores,
+            ledgers,
+            spilled,
+            deposits,
+            loads,
+            productions,
+            constructions,
             endings,
             decision,
             derived,
@@ -152,7 +166,12 @@ impl State {
             assault.visit(derived.assault_digest, visit);
         }
         visit("Units", "of_wave", of_wave);
-        visit("Sides", "stores", stores);
+        visit("Sides", "ledger", ledgers);
+        visit("Sides", "spilled", &Single(spilled));
+        visit("Units", "deposits", deposits);
+        visit("Units", "loads", loads);
+        visit("Units", "productions", productions);
+        visit("Units", "constructions", constructions);
         visit("Game", "endings", endings);
         visit("Game", "decision", &Single(decision));
     }

@@ -9,7 +9,7 @@ use crate::geom::Vec2;
 use crate::motion::places::Flood;
 use crate::motion::{Contacts, Course};
 use crate::near::{Claims, Near};
-use crate::route::{NoRoute, Route, Shortfall};
+use crate::route::{NoRoute, Route, Router, Shortfall};
 use crate::world::ids::UnitId;
 use crate::world::message::{Event, Failure};
 
@@ -42,6 +42,9 @@ pub(crate) struct Scratch {
     pub(crate) ring_m: Vec<(u32, f32)>,
     /// The blows of a tick.
     pub(crate) blows: Vec<Blow<UnitId>>,
+    /// Finds out how far it is to depots, for so many more of them in this tick.
+    pub(crate) router: Router,
+    pub(crate) searches_left: u32,
     /// Units that leave the world at the end of this tick.
     pub(crate) departures: Vec<(UnitId, Departure)>,
 }
@@ -86,6 +89,8 @@ pub(crate) enum Departure {
     Removed,
     /// It came to the goal of its assault.
     Leaked,
+    /// It was under construction, and its side called that off.
+    CalledOff,
 }
 
 /// A unit that keeps near another.

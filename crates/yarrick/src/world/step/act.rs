@@ -4,6 +4,9 @@ use crate::world::activity::line_up;
 use crate::world::orders::{Dispatch, Minds};
 use crate::world::state::{Events, Scratch, State};
 
+/// How many ways to depots are worked out in a tick: who asks after that waits for the next.
+const SEARCHES: u32 = 8;
+
 pub(super) fn run(
     state: &mut State,
     minds: &mut Minds,
@@ -11,6 +14,7 @@ pub(super) fn run(
     events: &mut Events,
 ) {
     line_up(state, minds.activities.as_slice(), scratch);
+    scratch.searches_left = SEARCHES;
     let sightings = core::mem::take(&mut scratch.sightings);
     let mut noticed = sightings.iter().copied().peekable();
     let mut dispatch = Dispatch {

@@ -39,6 +39,9 @@ pub(super) fn run(
     for (unit, departure) in &left {
         state.leave_wave(*unit, *departure);
         state.cover_ground(*unit, false);
+        let spilled = state.end_work(*unit, *departure == Departure::CalledOff);
+        let spilled = spilled.map(|load| Event::Spilled { unit: *unit, load });
+        events.extend(spilled);
         if let Some(row) = state.units.row(*unit) {
             state.planner.cancel(unit.number());
             state.ordered_facing.remove(*unit);

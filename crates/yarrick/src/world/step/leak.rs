@@ -1,6 +1,5 @@
 //! Leaks: units of the assault that touch their goal leave the world.
 
-use crate::economy::Stores;
 use crate::world::game::LeakCost;
 use crate::world::ids::UnitId;
 use crate::world::message::Event;
@@ -26,17 +25,11 @@ pub(super) fn run(state: &mut State, scratch: &mut Scratch, events: &mut Events)
     let cost = running.leak_cost.clone();
     for (unit, wave, goal) in leaked {
         if let Some(LeakCost { side, price }) = &cost
-            && let Some(stores) = state.stores.get_mut(usize::from(side.0))
+            && let Some(ledger) = state.ledgers.get_mut(usize::from(side.0))
         {
-            pay_what_there_is(stores, price);
+            ledger.take(price);
         }
         scratch.departures.push((unit, Departure::Leaked));
         events.push(Event::Leaked { unit, wave, goal });
-    }
-}
-
-fn pay_what_there_is(stores: &mut Stores, price: &crate::economy::Price) {
-    for &(resource, amount) in price.amounts() {
-        stores.take_out(resource, amount);
     }
 }

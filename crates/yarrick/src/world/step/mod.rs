@@ -16,6 +16,7 @@ mod judge;
 mod leak;
 mod moving;
 mod plan;
+mod produce;
 mod sense;
 mod take;
 mod trade_places;
@@ -55,6 +56,7 @@ pub(super) fn run(
     free::run(state);
     flocks::run(state, threads);
     fight::run(state, scratch, events);
+    produce::run(state);
     leak::run(state, scratch, events);
     clear_away::run(state, minds, scratch, events);
     judge::run(state, events);

@@ -13,7 +13,10 @@ pub(super) fn run(state: &State, minds: &Minds, scratch: &mut Scratch) {
         return;
     }
     for row in 0..state.units.len() {
-        if !state.kind_of(row).can(Ability::Strikes) || !state.looks_now(row) {
+        if !state.kind_of(row).can(Ability::Strikes)
+            || !state.looks_now(row)
+            || !state.is_complete(row)
+        {
             continue;
         }
         let alertness = activity::alertness(state, &minds.activities[row]);

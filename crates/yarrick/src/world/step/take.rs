@@ -221,6 +221,7 @@ fn change_kind(dispatch: &mut Dispatch<'_>, unit: UnitId, kind: KindId) -> Made 
     state.units.kind[row] = kind;
     state.units.radius[row] = radius;
     state.units.health[row] = health * part;
+    state.rework(unit);
     state.cover_ground(unit, true);
     // It may go another way now, or not at all; and its orders may be beyond it.
     legs::replan(state, row);

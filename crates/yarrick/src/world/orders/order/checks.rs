@@ -80,6 +80,33 @@ pub(super) fn fighters(asked: &Asked<'_>, action: &Action) -> Result<(), Refusal
     not_itself(asked, action)
 }
 
+/// Units that gather can do it.
+pub(super) fn gatherers(asked: &Asked<'_>, _: &Action) -> Result<(), Refusal> {
+    if asked.state.kind_of(asked.row).can(Ability::Gathers) {
+        Ok(())
+    } else {
+        Err(Refusal::CannotGather)
+    }
+}
+
+/// Units that build that can do it.
+pub(super) fn builders(asked: &Asked<'_>, action: &Action) -> Result<(), Refusal> {
+    let what = match action {
+        Action::Build { kind, .. } => Some(*kind),
+        Action::Construct { target } => {
+            let row = asked.state.units.row(*target);
+            row.map(|row| asked.state.units.kind[row])
+        }
+        _ => None,
+    };
+    let kind = asked.state.kind_of(asked.row);
+    if kind.can(Ability::Builds) && what.is_some_and(|what| kind.builds().contains(&what)) {
+        Ok(())
+    } else {
+        Err(Refusal::CannotBuild)
+    }
+}
+
 fn not_itself(asked: &Asked<'_>, action: &Action) -> Result<(), Refusal> {
     let itself = asked.state.units.id[asked.row];
     match action.spot() {

@@ -4,16 +4,23 @@
 mod approach;
 mod attack;
 mod attack_move;
+mod build;
+mod call_off;
 mod cancel;
+mod cancel_production;
 mod checks;
 mod click;
+mod construct;
+mod deliver;
 mod fire;
 mod follow;
+mod gather;
 mod guard;
 mod hold;
 mod march;
 mod move_to;
 mod patrol;
+mod produce;
 mod rally;
 mod reading;
 mod stop;
@@ -55,6 +62,8 @@ pub(crate) enum Effect {
     Stop,
     /// It is done at once, and does not wait in queues.
     AtOnce(fn(&mut Dispatch<'_>, Taken, &Action)),
+    /// Something is done once for all units of a side, and they take up what that comes to.
+    Becomes(fn(&mut Dispatch<'_>, SideId, &Action) -> Result<Action, Refusal>),
     /// It becomes what fits for each unit.
     WhatFits,
 }
@@ -131,7 +140,7 @@ impl Prepare<'_> {
 }
 
 /// All sorts of order, in the order in which the guide explains them.
-pub(crate) const ORDERS: [&OrderKind; 14] = [
+pub(crate) const ORDERS: [&OrderKind; 21] = [
     &move_to::ORDER,
     &attack_move::ORDER,
     &march::ORDER,
@@ -145,6 +154,13 @@ pub(crate) const ORDERS: [&OrderKind; 14] = [
     &stop::ORDER,
     &cancel::ORDER,
     &rally::ORDER,
+    &gather::ORDER,
+    &deliver::ORDER,
+    &build::ORDER,
+    &construct::ORDER,
+    &call_off::ORDER,
+    &produce::ORDER,
+    &cancel_production::ORDER,
     &click::ORDER,
 ];
 
@@ -164,6 +180,13 @@ pub(crate) fn kind_of_order(action: &Action) -> &'static OrderKind {
         Action::Stop => &stop::ORDER,
         Action::Cancel { .. } => &cancel::ORDER,
         Action::Rally { .. } => &rally::ORDER,
+        Action::Gather { .. } => &gather::ORDER,
+        Action::Deliver { .. } => &deliver::ORDER,
+        Action::Build { .. } => &build::ORDER,
+        Action::Construct { .. } => &construct::ORDER,
+        Action::CallOff => &call_off::ORDER,
+        Action::Produce { .. } => &produce::ORDER,
+        Action::CancelProduction { .. } => &cancel_production::ORDER,
         Action::Context { .. } => &click::ORDER,
     }
 }

@@ -3,6 +3,7 @@
 use crate::geom::Vec2;
 use crate::motion::formation::Formation;
 use crate::world::ids::{OrderNo, UnitId};
+use crate::world::kind::KindId;
 use crate::world::message::Spot;
 use core::ops::RangeInclusive;
 
@@ -26,12 +27,19 @@ pub trait OrderReader {
     fn formation(&self) -> Option<Formation>;
     /// The number of an order.
     fn number(&self) -> Option<OrderNo>;
+    /// The kind under `"kind"`.
+    fn kind(&self) -> Option<KindId>;
+    /// The place in a queue under `"place"`, from 0.
+    fn place(&self) -> Option<u16>;
 }
 
 /// Writes the keys of an order, so that they are read back as the very same values.
 pub trait OrderWriter {
     /// Writes a key with its value in TOML.
     fn key(&mut self, key: &str, value: &str);
+
+    /// Writes a kind.
+    fn kind(&mut self, kind: KindId);
 
     /// Writes a point.
     fn point(&mut self, point: Vec2) {

@@ -1,0 +1,131 @@
+//! The assault, the economy and the end of the game as text for people.
+
+use super::contest::Verdict;
+use super::words::point;
+use super::{Account, plural};
+use std::fmt::Write as _;
+use yarrick::world::{Condition, Decision, Event};
+
+impl Account {
+    /// How the game ended, in words.
+    pub(super) fn verdict(&self, decision: &Decision, time_s: f64) -> Verdict {
+        let ending = &decision.ending;
+        let why = match ending.when {
+            Condition::Falls { unit } => format!("{} is lost", self.names.name(unit)),
+            other => other.to_string(),
+        };
+        Verdict {
+            side: self.side(ending.side).to_owned(),
+            result: ending.result.to_string(),
+            why,
+            time_s,
+        }
+    }
+
+    /// What is said of an event of the assault.
+    pub(super) fn contest_line(&self, event: &Event) -> Option<String> {
+        match event {
+            Event::WaveBegan { wave } => Some(format!("wave {} begins", wave + 1)),
+            Event::WaveOver { wave, tally } => {
+                let (sent, killed, leaked) = (tally.sent, tally.killed, tally.leaked);
+                let others = match tally.removed {
+                    0 => String::new(),
+                    some => format!(", {some} taken out"),
+                };
+                Some(format!(
+                    "wave {} is over: of {sent}, {killed} killed, {leaked} leaked{others}",
+                    wave + 1
+                ))
+            }
+            Event::Leaked { unit, goal, .. } => {
+                let goal = self.contest.goals.get(usize::from(*goal));
+                let goal = goal.map_or("its goal", String::as_str);
+                Some(format!("{} leaks at {goal}", self.names.name(*unit)))
+            }
+            Event::Delivered { unit, load, .. } => {
+                let load = self.contest.load(*load);
+                Some(format!("{} hands in {load}", self.names.name(*unit)))
+            }
+            Event::Spilled { unit, load } => {
+                let load = self.contest.load(*load);
+                Some(format!("{load} is lost with {}", self.names.name(*unit)))
+            }
+            Event::Produced { unit, by } => {
+                let (unit, by) = (self.names.name(*unit), self.names.name(*by));
+                Some(format!("{unit} comes out of {by}"))
+            }
+            Event::NoWayOut { by, kind } => {
+                let (by, kind) = (self.names.name(*by), self.names.kind(*kind));
+                Some(format!(
+                    "{by} has finished a {kind}, which finds no room: it waits"
+                ))
+            }
+            Event::SiteReserved { site, kind } => {
+                let kind = self.names.kind(*kind);
+                let at = self
+                    .names
+                    .place(*site)
+                    .map_or(String::new(), |at| format!(" at {}", point(at)));
+                Some(format!("a site for a {kind} is reserved{at}"))
+            }
+            Event::Built { unit, by } => {
+                let (unit, by) = (self.names.name(*unit), self.names.name(*by));
+                Some(format!("{unit} is built by {by}"))
+            }
+            Event::Decided { decision } => {
+                let verdict = self.verdict(decision, 0.0);
+                Some(format!(
+                    "{} have {}: {}",
+                    verdict.side, verdict.result, verdict.why
+                ))
+            }
+            _ => None,
+        }
+    }
+
+    /// The table of waves, what sides own, and how the game ended.
+    pub(super) fn write_contest(&self, text: &mut String) -> std::fmt::Result {
+        let contest = &self.contest;
+        if contest.planned > 0 {
+            writeln!(
+                text,
+                "\nwave  began at   over at  sent  killed  leaked  alive"
+            )?;
+            for tale in &contest.waves {
+                let over = tale.over_s;
+                let over = over.map_or("-".to_owned(), |time_s| format!("{time_s:.2} s"));
+                let (wave, began_s, tally) = (tale.wave, tale.began_s, tale.tally);
+                writeln!(
+                    text,
+                    "{wave:>4}  {began_s:>6.2} s  {over:>8}  {:>4}  {:>6}  {:>6}  {:>5}",
+                    tally.sent,
+                    tally.killed,
+                    tally.leaked,
+                    tally.alive()
+                )?;
+            }
+            let left = contest.planned - contest.waves.len();
+            if left > 0 {
+                writeln!(text, "{} to come", plural(left, "wave"))?;
+            }
+        }
+        for (number, side) in self.head.sides.iter().enumerate() {
+            if let Some(amounts) = contest.owned(number) {
+                writeln!(text, "{side} own {amounts}.")?;
+            }
+        }
+        Ok(())
+    }
+
+    /// How the game ended, as a line.
+    pub(super) fn write_verdict(&self, text: &mut String) -> std::fmt::Result {
+        match &self.contest.verdict {
+            Some(verdict) => writeln!(
+                text,
+                "{} have {} at {:.2} s: {}.",
+                verdict.side, verdict.result, verdict.time_s, verdict.why
+            ),
+            None => Ok(()),
+        }
+    }
+}
