@@ -19,7 +19,7 @@ use crate::ground::Ground;
 use crate::route::Waypoints;
 use crate::world::{
     AssaultSetup, ContextRule, ContextRules, DEFAULT_PLAN_BUDGET, DEFAULT_TICKS_PER_SECOND, Ending,
-    MAX_ENDINGS, MAX_TICKS_PER_SECOND, WorldSetup,
+    Kind, MAX_ENDINGS, MAX_TICKS_PER_SECOND, WorldSetup,
 };
 
 /// What `[scenario]` says.
@@ -33,12 +33,7 @@ struct Head {
 
 /// Reads all files, part by part: what a part refers to is read before it.
 pub(super) fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<Scenario> {
-    for file in &files {
-        let include = file.field("include");
-        if include.is_given() {
-            include.names();
-        }
-    }
+    check_includes(&files);
     let head = only_one(context, &files, "scenario", "the [scenario] table").and_then(read_head);
     let ground = only_one(context, &files, "ground", "the [ground] table").and_then(ground::read);
     let gaits = read_gaits(&files, ground.as_ref());
@@ -46,12 +41,7 @@ pub(super) fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<S
     let ground = read_fixtures(&files, ground, &gaits);
     let waypoints = read_places(context, &files, ground.as_ref());
     let tallies = read_tallies(&files, ground.as_ref());
-    let mut resources = Named::new("resource");
-    for file in &files {
-        each(file, "resource", "a resource", |table| {
-            resources::read(&mut resources, table);
-        });
-    }
+    let resources = read_resources(&files);
     let rules = read_rules(&files, &gaits, &resources);
     // Parts that the whole scenario must have are missed in the main file, which comes last.
     let main = files.last().map_or(0, |file| file.span().file);
@@ -83,23 +73,14 @@ pub(super) fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<S
     let head = head?;
     let setup = WorldSetup {
         sides: sides.all,
-        kinds: kinds
-            .all
-            .into_iter()
-            .map(roster::Known::sound)
-            .collect::<Option<_>>()?,
+        kinds: sound_kinds(kinds)?,
         seed: head.seed,
         ticks_per_second: head.ticks_per_second,
         plan_budget: head.plan_budget,
         context_rules: ContextRules::default().after(rules.clicks),
         ground: ground?,
         resources: resources.names.into_iter().map(|(name, _)| name).collect(),
-        stores: rules
-            .sides
-            .all
-            .into_iter()
-            .map(|side| side.stores)
-            .collect(),
+        stores: sides::stores(rules.sides),
         assault: assault?,
     };
     Some(Scenario {
@@ -115,6 +96,31 @@ pub(super) fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<S
         script,
         warnings: Diagnostics::default(),
     })
+}
+
+/// The names of included files were followed before; here they are only checked.
+fn check_includes(files: &[Table<'_>]) {
+    for file in files {
+        let include = file.field("include");
+        if include.is_given() {
+            include.names();
+        }
+    }
+}
+
+fn read_resources(files: &[Table<'_>]) -> Resources {
+    let mut resources = Named::new("resource");
+    for file in files {
+        each(file, "resource", "a resource", |table| {
+            resources::read(&mut resources, table);
+        });
+    }
+    resources
+}
+
+/// The kinds, if nothing is wrong with any.
+fn sound_kinds(kinds: Named<roster::Known>) -> Option<Vec<Kind>> {
+    kinds.all.into_iter().map(roster::Known::sound).collect()
 }
 
 /// What the files say of sides, kinds and clicks, before the parts are fitted together.

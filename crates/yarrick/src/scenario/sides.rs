@@ -13,7 +13,7 @@ pub(super) struct Draft {
     allies: Vec<(String, Span)>,
     sharing: Vec<(String, Span)>,
     /// What it owns at the start.
-    pub(super) stores: Stores,
+    stores: Stores,
 }
 
 pub(super) fn read(drafts: &mut Named<Draft>, table: Table<'_>, resources: &Resources) {
@@ -38,6 +38,11 @@ pub(super) fn read(drafts: &mut Named<Draft>, table: Table<'_>, resources: &Reso
         drafts.add(table.context(), name, field.span.clone(), draft);
     }
     table.finish();
+}
+
+/// What each side owns at the start.
+pub(super) fn stores(drafts: Named<Draft>) -> Vec<Stores> {
+    drafts.all.into_iter().map(|side| side.stores).collect()
 }
 
 /// Makes sides of the drafts, with all that is wrong noted.

@@ -6,7 +6,7 @@ use crate::world::arms;
 use crate::world::kind::Ability;
 use crate::world::legs::{self, walks};
 use crate::world::message::Failure;
-use crate::world::state::{MoveTarget, Patience, State};
+use crate::world::state::{Locomotion, MoveTarget, Patience, State};
 
 /// How far from the side of a building one walks up to it, in metres.
 const BEFORE_A_SIDE_M: f32 = 0.05;
@@ -70,6 +70,12 @@ impl Distance {
     }
 }
 
+/// How far from the edge of a building a unit may have to stay, in metres: a footprint that lies across the borders of
+/// cells closes whole cells, up to half of one beyond its edge on either axis.
+pub(super) fn beside_a_building_m(state: &State) -> f32 {
+    state.ground.cell_m() * core::f32::consts::FRAC_1_SQRT_2
+}
+
 /// How the coming up goes.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub(crate) enum Closing {
@@ -116,7 +122,18 @@ pub(crate) fn close_in(
         legs::halt(state, row);
         return Closing::Stranded { why };
     }
-    patience.count(gap, PROGRESS_M, false);
+    match &state.units.locomotion[row] {
+        // On the way round a wall it comes no nearer as the crow flies.
+        Locomotion::Walking(walk) => {
+            let left = walk.left(state.units.position[row]);
+            patience.count(left.max(gap), PROGRESS_M, false);
+        }
+        // The planner has not come to it yet.
+        Locomotion::AwaitingRoute { .. } => {}
+        Locomotion::Standing => {
+            patience.count(gap, PROGRESS_M, false);
+        }
+    }
     Closing::OnTheWay {
         stalled: patience.held_up,
     }

@@ -1,6 +1,6 @@
 //! Building on a site until the building stands.
 
-use super::closing::{Closing, Distance, close_in};
+use super::closing::{Closing, Distance, beside_a_building_m, close_in};
 use super::gather::stroke_ticks;
 use super::{Act, Behaviour, Faculties, Next};
 use crate::geom::angle;
@@ -14,14 +14,18 @@ use serde::{Deserialize, Serialize};
 const GIVE_UP_S: u32 = 20;
 
 /// How near to the site a builder works, in metres.
-const AT_SITE: Distance = Distance {
-    near_m: 0.15,
-    keep_m: 0.5,
-    strict: true,
-    side: None,
-    onward: None,
-    clear_line: false,
-};
+const AT_SITE_M: f32 = 0.15;
+
+fn at_site(state: &State) -> Distance {
+    Distance {
+        near_m: AT_SITE_M,
+        keep_m: AT_SITE_M + beside_a_building_m(state),
+        strict: true,
+        side: None,
+        onward: None,
+        clear_line: false,
+    }
+}
 
 /// Building on a site.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
@@ -125,7 +129,8 @@ impl Behaviour for Construct {
         if state.is_complete(target) {
             return Next::Ended(Outcome::Done);
         }
-        match close_in(state, (row, target), AT_SITE, &mut self.patience) {
+        let distance = at_site(state);
+        match close_in(state, (row, target), distance, &mut self.patience) {
             Closing::There => {
                 self.work(act, target);
                 Next::Continue

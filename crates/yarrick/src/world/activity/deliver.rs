@@ -1,6 +1,6 @@
 //! Taking a load to the nearest depot.
 
-use super::closing::{Closing, Distance, close_in};
+use super::closing::{Closing, Distance, beside_a_building_m, close_in};
 use super::{Act, Behaviour, Faculties, Next};
 use crate::geom::{Vec2, angle};
 use crate::route::Router;
@@ -131,7 +131,7 @@ impl Behaviour for Deliver {
 fn before_depot(state: &State, depot: usize) -> Distance {
     Distance {
         near_m: 0.1,
-        keep_m: AT_DEPOT_M,
+        keep_m: AT_DEPOT_M + beside_a_building_m(state),
         strict: true,
         side: state.kind_of(depot).depot.and_then(|depot| depot.entrance),
         onward: None,

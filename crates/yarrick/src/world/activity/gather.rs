@@ -67,7 +67,6 @@ impl Gather {
         self.let_go(act);
         let load = act.state.loads.get(unit).copied();
         let carries = act.state.kind_of(row).carries();
-        let choice = choose(act.state, row, self);
         let fits = |load: Load| {
             let resource = act
                 .state
@@ -76,12 +75,12 @@ impl Gather {
                 .map(|holding| holding.resource);
             load.amount < carries && resource == Some(load.resource)
         };
-        if let Some(load) = load
-            && (!fits(load) || choice == Choice::NothingLeft)
-        {
-            return Next::RunFirst(Activity::Deliver(Deliver::default()));
+        let deliver = || Next::RunFirst(Activity::Deliver(Deliver::default()));
+        if load.is_some_and(|load| !fits(load)) {
+            return deliver();
         }
-        match choice {
+        match choose(act.state, row, self) {
+            Choice::NothingLeft if load.is_some() => deliver(),
             Choice::NothingLeft => Next::Ended(Outcome::Failed {
                 why: Failure::NothingLeft,
             }),

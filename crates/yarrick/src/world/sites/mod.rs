@@ -85,7 +85,8 @@ fn ways_it_closes(state: &State, cells: &[Cell]) -> Vec<SiteObjection> {
             let goal = running.goals.get(usize::from(goal))?;
             Some(Way {
                 from: disc(&state.ground, entry.at, entry.spread_m),
-                to: disc(&state.ground, goal.at, goal.radius_m),
+                // To touch the goal is enough.
+                to: disc(&state.ground, goal.at, goal.radius_m + clearance.radius()),
             })
         };
         let ways: Vec<Way> = of_class.iter().filter_map(ends).collect();
