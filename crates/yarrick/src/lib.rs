@@ -43,6 +43,7 @@
 //! [`rng`], [`geom`].
 
 pub mod combat;
+pub mod drill;
 pub mod economy;
 mod envelope;
 pub mod geom;

@@ -88,7 +88,13 @@ impl fmt::Display for DrillErrors {
             let piece = self.text.get(error.bytes.clone()).unwrap_or_default();
             let width = piece.lines().next().unwrap_or_default().chars().count();
             writeln!(f, "    {source}")?;
-            writeln!(f, "    {:column$}{}", "", "^".repeat(width.max(1)), column = column - 1)?;
+            writeln!(
+                f,
+                "    {:column$}{}",
+                "",
+                "^".repeat(width.max(1)),
+                column = column - 1
+            )?;
             if let Some((other, what)) = &error.other {
                 writeln!(f, "    {what} in line {}", self.position(other.start).0)?;
             }

@@ -40,7 +40,8 @@ impl Unit {
     pub(crate) fn at_start_of(text: &str) -> (Unit, usize) {
         let ends_there = |symbol: &str| {
             let next = text[symbol.len()..].chars().next();
-            symbol == "%" || !next.is_some_and(|c| c.is_ascii_alphanumeric() || c == '-' || c == '/')
+            symbol == "%"
+                || !next.is_some_and(|c| c.is_ascii_alphanumeric() || c == '-' || c == '/')
         };
         let found = Unit::SYMBOLS
             .iter()

@@ -241,7 +241,10 @@ impl Vocabulary {
 /// Reads a pattern.
 fn parts(pattern: &str) -> Result<Vec<Part>, &'static str> {
     let part = |text: &str| {
-        let Some(slot) = text.strip_prefix('{').and_then(|text| text.strip_suffix('}')) else {
+        let Some(slot) = text
+            .strip_prefix('{')
+            .and_then(|text| text.strip_suffix('}'))
+        else {
             let is_word = |c: char| c.is_ascii_lowercase() || c.is_ascii_digit() || c == '-';
             return if !text.is_empty() && text.chars().all(is_word) {
                 Ok(Part::Literal(text.to_owned()))

@@ -104,7 +104,10 @@ fn files_and_functions_fit_on_a_screen() {
                 let is_function = head.starts_with("fn ")
                     || head.starts_with("pub") && head.split('(').next().unwrap().contains("fn ")
                     || head.starts_with("pub(") && head.contains(") fn ");
-                if !is_function {
+                // One of a trait without a body ends before any body begins.
+                let ends = lines[at..].iter().position(|line| line.ends_with(';'));
+                let begins = lines[at..].iter().position(|line| line.ends_with('{'));
+                if !is_function || ends.is_some_and(|end| begins.is_none_or(|begin| end < begin)) {
                     continue;
                 }
                 let end = format!("{}}}", " ".repeat(indent));

@@ -67,7 +67,10 @@ pub(crate) fn lex(text: &str, errors: &mut Vec<DrillError>) -> Vec<Line> {
         if tokens.is_empty() {
             continue;
         }
-        let ends_open = matches!(tokens.last().map(|token| &token.what), Some(Piece::Sign(",")));
+        let ends_open = matches!(
+            tokens.last().map(|token| &token.what),
+            Some(Piece::Sign(","))
+        );
         match lines.last_mut() {
             Some(last) if goes_on => last.tokens.extend(tokens),
             _ => lines.push(Line { indent, tokens }),
@@ -115,7 +118,10 @@ fn piece(text: &str) -> Result<(Piece, usize), (String, usize)> {
     if first == '"' {
         return match text[1..].find('"') {
             Some(length) => Ok((Piece::Text(text[1..=length].to_owned()), length + 2)),
-            None => Err(("a text without an end: \" is missing".to_owned(), text.len())),
+            None => Err((
+                "a text without an end: \" is missing".to_owned(),
+                text.len(),
+            )),
         };
     }
     if first.is_ascii_digit() || first == '-' {
@@ -142,7 +148,8 @@ fn number(text: &str) -> Result<(Piece, usize), (String, usize)> {
     let sign = usize::from(text.starts_with('-'));
     let digits = |from: usize| {
         let rest = &text[from..];
-        rest.find(|c: char| !c.is_ascii_digit()).unwrap_or(rest.len())
+        rest.find(|c: char| !c.is_ascii_digit())
+            .unwrap_or(rest.len())
     };
     let whole = digits(sign);
     if whole == 0 {

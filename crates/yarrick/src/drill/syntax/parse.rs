@@ -20,7 +20,10 @@ pub(crate) fn parse(lines: &[Line], errors: &mut Vec<DrillError>) -> Vec<DrillTr
     let mut drills = Vec::new();
     while let Some(line) = parser.peek() {
         if line.indent > 0 || !is_word(&line.tokens[0], "drill") {
-            parser.note(line.bytes(), "a drill begins at the left edge, with \"drill\"");
+            parser.note(
+                line.bytes(),
+                "a drill begins at the left edge, with \"drill\"",
+            );
             parser.skip_block(line.indent);
             continue;
         }
@@ -69,7 +72,10 @@ impl<'a> Parser<'a, '_> {
                 self.note(line.bytes(), message);
                 self.skip_block(line.indent);
             } else if depth > MAX_DEPTH {
-                self.note(line.bytes(), format!("blocks are nested more than {MAX_DEPTH} deep"));
+                self.note(
+                    line.bytes(),
+                    format!("blocks are nested more than {MAX_DEPTH} deep"),
+                );
                 self.skip_block(under);
             } else {
                 let before = self.at;
@@ -372,7 +378,10 @@ impl<'a> Cursor<'a> {
             None => Ok(()),
             Some(_) => {
                 let rest = bytes_of(&self.tokens[self.at..]);
-                Err(DrillError::new(rest, "nothing more is expected in this line"))
+                Err(DrillError::new(
+                    rest,
+                    "nothing more is expected in this line",
+                ))
             }
         }
     }
@@ -465,10 +474,14 @@ impl<'a> Cursor<'a> {
         };
         let mut condition = &self.tokens[self.at..arrow];
         let takes = match condition {
-            [before @ .., keyword, Token {
-                what: Piece::Word(text),
-                bytes,
-            }] if is_word(keyword, "as") => {
+            [
+                before @ ..,
+                keyword,
+                Token {
+                    what: Piece::Word(text),
+                    bytes,
+                },
+            ] if is_word(keyword, "as") => {
                 condition = before;
                 Some(Name {
                     text: text.clone(),
@@ -519,7 +532,10 @@ fn condition_of(tokens: &[Token]) -> Read<CondTree> {
         && is_word(first, "not")
     {
         // Several of them say no more than one or none.
-        let nots = 1 + rest.iter().take_while(|token| is_word(token, "not")).count();
+        let nots = 1 + rest
+            .iter()
+            .take_while(|token| is_word(token, "not"))
+            .count();
         let inner = &tokens[nots..];
         if inner.is_empty() {
             return Err(DrillError::new(

@@ -45,6 +45,7 @@ impl Approach {
             side: self.side,
             onward: None,
             clear_line: false,
+            beside: false,
         };
         let has_begun = self.patience.best_m.is_finite();
         let closing = close_in(state, (row, target), distance, &mut self.patience);

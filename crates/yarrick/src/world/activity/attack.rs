@@ -97,6 +97,7 @@ pub(super) fn in_range(state: &State, row: usize) -> Option<Distance> {
         side: None,
         onward: None,
         clear_line: weapon.clear_line,
+        beside: false,
     })
 }
 

@@ -1,12 +1,15 @@
 //! Coming up to another unit, and staying as near.
 
 use crate::geom::{Vec2, angle};
+use crate::ground::Cell;
 use crate::route::{footing_or_free, reach};
+use crate::site::cells_under;
 use crate::world::arms;
 use crate::world::kind::Ability;
 use crate::world::legs::{self, walks};
 use crate::world::message::Failure;
 use crate::world::state::{Locomotion, MoveTarget, Patience, State};
+use smallvec::SmallVec;
 
 /// How far from the side of a building one walks up to it, in metres.
 const BEFORE_A_SIDE_M: f32 = 0.05;
@@ -32,6 +35,8 @@ pub(crate) struct Distance {
     pub(crate) onward: Option<Vec2>,
     /// Whether it is near enough only where nothing that blocks sight is between.
     pub(crate) clear_line: bool,
+    /// Whether it is near enough only where no other closed ground is between: a wall, say, behind which one cannot work.
+    pub(crate) beside: bool,
 }
 
 /// Quarters of a cell for which a clear place is searched outward from a side.
@@ -101,7 +106,7 @@ pub(crate) fn close_in(
     } else {
         distance.near_m
     };
-    let is_near = gap <= wanted;
+    let is_near = gap <= wanted && !(distance.beside && is_walled_off(state, row, target));
     if is_near && (!distance.clear_line || arms::has_line(state, row, target)) {
         legs::halt(state, row);
         *patience = Patience::default();
@@ -156,6 +161,57 @@ fn side_of(state: &State, target: usize, from: Vec2, radius: f32) -> Option<Vec2
     Some(edge + way_out * (radius + BEFORE_A_SIDE_M))
 }
 
+/// Whether closed ground other than a building's own lies between a unit and the nearest point of the building.
+fn is_walled_off(state: &State, row: usize, target: usize) -> bool {
+    let Some(block) = state.block(target) else {
+        return false;
+    };
+    let (ground, view) = (&state.ground, state.ground_view(row));
+    let from = state.units.position[row];
+    let to = block.nearest(from);
+    let looks = (from.distance(to) / ground.cell_m() * 4.0).ceil().max(1.0) as u32;
+    let own: SmallVec<[Cell; 32]> = cells_under(ground, &block).collect();
+    (0..=looks).any(|k| {
+        let cell = ground.cell_at(from.lerp(to, k as f32 / looks as f32));
+        cell.is_some_and(|cell| !view.is_open(cell) && !own.contains(&cell))
+    })
+}
+
+/// The nearest place round a building to which a unit can get, of two or three on each side.
+fn open_side(state: &State, row: usize, target: usize) -> Option<Vec2> {
+    let block = state.block(target)?;
+    let (from, radius) = (state.units.position[row], state.units.radius[row]);
+    let clearance = state.clearance(row);
+    let footing = footing_or_free(&state.ground, clearance, radius, from)?;
+    let region = clearance.region(footing.cell)?;
+    let along = angle::direction(block.facing);
+    let nearest = side_of(state, target, from, radius);
+    let parts = [-0.8_f32, 0.0, 0.8];
+    let sides = [(1.0_f32, 0.0_f32), (-1.0, 0.0), (0.0, 1.0), (0.0, -1.0)];
+    let places = sides.iter().flat_map(|&(ahead, left)| {
+        parts.map(|part| {
+            let out = along * ahead + along.perp() * left;
+            let beside = along * (block.half.x * part * left.abs())
+                + along.perp() * (block.half.y * part * ahead.abs());
+            let edge = out * (block.half.x * ahead.abs() + block.half.y * left.abs());
+            (block.centre + beside + edge, out)
+        })
+    });
+    let step_m = state.ground.cell_m() * 0.25;
+    let clear = |(edge, out): (Vec2, Vec2)| {
+        let steps = (0..4).map(|k| edge + out * (radius + BEFORE_A_SIDE_M + k as f32 * step_m));
+        let view = state.ground_view(row);
+        steps.into_iter().find(|at| view.disc_is_clear(*at, radius))
+    };
+    let all = nearest.into_iter().chain(places.filter_map(clear));
+    let mut all: SmallVec<[Vec2; 16]> = all.collect();
+    all.sort_by(|a, b| a.distance(from).total_cmp(&b.distance(from)));
+    all.into_iter().find(|to| {
+        let reach = reach(&state.ground, clearance, radius, region, (from, *to));
+        reach.is_some_and(|reach| reach.short.is_none())
+    })
+}
+
 /// Sets a unit's legs towards another: straight if nothing is between, else by a route.
 fn head_for(
     state: &mut State,
@@ -167,7 +223,12 @@ fn head_for(
     let radius = state.units.radius[row];
     let point = distance.point(state, row, target);
     // A building is walked up to from the side from which the unit comes, not to its middle.
+    let open_side = || {
+        let is_asked = distance.beside && state.block(target).is_some();
+        is_asked.then(|| open_side(state, row, target)).flatten()
+    };
     let to = point
+        .or_else(open_side)
         .or_else(|| side_of(state, target, from, radius))
         .unwrap_or(middle);
     // What the gap leaves out of the way from middle to middle.

@@ -24,6 +24,7 @@ fn at_site(state: &State) -> Distance {
         side: None,
         onward: None,
         clear_line: false,
+        beside: true,
     }
 }
 

@@ -136,6 +136,7 @@ fn before_depot(state: &State, depot: usize) -> Distance {
         side: state.kind_of(depot).depot.and_then(|depot| depot.entrance),
         onward: None,
         clear_line: false,
+        beside: true,
     }
 }
 

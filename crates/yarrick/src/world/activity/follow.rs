@@ -106,6 +106,7 @@ impl Follow {
             side: None,
             onward: None,
             clear_line: false,
+            beside: false,
         };
         match close_in(state, (row, target), distance, &mut self.patience) {
             // It waits there.

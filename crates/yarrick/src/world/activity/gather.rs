@@ -256,6 +256,7 @@ fn at_slot(state: &State, deposit: UnitId, slot: u16) -> Distance {
         side: Some(TAU * f32::from(slot) / count as f32),
         onward: None,
         clear_line: false,
+        beside: false,
     }
 }
 

@@ -80,13 +80,14 @@ fn ways_it_closes(state: &State, cells: &[Cell]) -> Vec<SiteObjection> {
     let mut closed: Vec<(u16, u16)> = Vec::new();
     for of_class in asked.chunk_by(|a, b| a.0 == b.0) {
         let clearance = &state.derived.clearances[usize::from(of_class[0].0)];
+        // To touch the goal is enough, and a body need not stand in the middle of a cell.
+        let beside_m = clearance.radius() + state.ground.cell_m() * 0.5;
         let ends = |&(_, entry, goal): &(u16, u16, u16)| {
             let entry = running.entries.get(usize::from(entry))?;
             let goal = running.goals.get(usize::from(goal))?;
             Some(Way {
                 from: disc(&state.ground, entry.at, entry.spread_m),
-                // To touch the goal is enough.
-                to: disc(&state.ground, goal.at, goal.radius_m + clearance.radius()),
+                to: disc(&state.ground, goal.at, goal.radius_m + beside_m),
             })
         };
         let ways: Vec<Way> = of_class.iter().filter_map(ends).collect();

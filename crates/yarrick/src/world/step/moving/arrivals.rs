@@ -13,6 +13,9 @@ const FRAY_S: u32 = 1;
 /// A unit that gathers speed and brakes, or has to turn where it goes, has arrived within this many of its radii.
 const DRIVEN_RADII: f32 = 0.3;
 
+/// Within this many metres of its end, a path that leads to another unit is walked.
+const END_M: f32 = 0.005;
+
 /// Seconds of being held up after which a unit gives up.
 const GIVE_UP_S: u32 = 20;
 
@@ -101,9 +104,11 @@ fn come_up(state: &mut State, row: usize) {
     let Locomotion::Walking(walk) = &mut state.units.locomotion[row] else {
         return;
     };
-    let lost = match walk.ahead().first() {
-        None => true,
-        Some(&ahead) => {
+    let lost = match *walk.ahead() {
+        [] => true,
+        // Beside a wall, rounding keeps a body off the last point by less than anybody sees.
+        [last] if at.distance(last) < END_M => true,
+        [ahead, ..] => {
             // Whether it gives up is for its activity to say.
             let limits = PatienceLimits {
                 held_up: u32::MAX,
