@@ -16,7 +16,20 @@
 use rand_core::Rng as _;
 use rand_pcg::Pcg64Mcg;
 use serde::{Deserialize, Serialize};
-use xxhash_rust::xxh3::xxh3_128_with_seed;
+use xxhash_rust::xxh3::{xxh3_64, xxh3_64_with_seed, xxh3_128_with_seed};
+
+/// A number in `[0, 1)` that depends on nothing but a seed, a name and three numbers: one of 2²⁴ evenly spaced ones.
+///
+/// For those that draw a few numbers each: a million units need no million streams.
+#[must_use]
+pub fn part_of_one(seed: u64, name: &str, of: [u64; 3]) -> f32 {
+    let mut bytes = [0; 24];
+    for (slot, number) in bytes.chunks_exact_mut(8).zip(of) {
+        slot.copy_from_slice(&number.to_le_bytes());
+    }
+    let hash = xxh3_64_with_seed(&bytes, seed ^ xxh3_64(name.as_bytes()));
+    (hash >> 40) as f32 * (1.0 / 16_777_216.0)
+}
 
 /// One stream of random numbers (PCG, O'Neill 2014: `Pcg64Mcg`, whose output is documented as
 /// portable). Serialisable, so that a snapshot continues where it stopped.

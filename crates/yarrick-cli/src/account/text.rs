@@ -149,6 +149,8 @@ impl Account {
             | Event::Rallied { .. }
             | Event::Engaged { .. }
             | Event::CameIn { .. }
+            | Event::Cue { .. }
+            | Event::Asked { .. }
             | Event::Stroke { .. }
             | Event::Fired { .. }
             | Event::Spent { .. }

@@ -156,10 +156,17 @@ impl Machine {
         }
     }
 
-    /// Whether a unit is in one of its memories.
-    #[must_use]
-    pub fn remembers(&self, unit: u64) -> bool {
-        self.memories.contains(&Value::Unit(unit))
+    /// The units in its memories, by the numbers that the host knows them by.
+    pub fn remembered(&self) -> impl Iterator<Item = u64> + '_ {
+        self.memories.iter().filter_map(|value| match value {
+            Value::Unit(unit) => Some(*unit),
+            _ => None,
+        })
+    }
+
+    /// Lets it check its rules in the next tick, whenever they would be due: something that it remembers is gone, say.
+    pub fn look_again(&mut self, now: u64) {
+        self.next_check = self.next_check.min(now + 1);
     }
 
     /// Whether a step lasts that the host does.

@@ -37,6 +37,20 @@ pub struct Program {
 }
 
 impl Program {
+    /// Numbers the lines of its rules otherwise: for a text that was put together from several.
+    pub(crate) fn move_lines(&mut self, to: impl Fn(u32) -> u32) {
+        for drill in &mut self.drills {
+            for rule in &mut drill.rules {
+                rule.line = to(rule.line);
+            }
+            for op in &mut drill.ops {
+                if let Op::Goto { line, .. } = op {
+                    *line = to(*line);
+                }
+            }
+        }
+    }
+
     /// The number of the drill of a name.
     #[must_use]
     pub fn drill(&self, name: &str) -> Option<u16> {
@@ -68,6 +82,13 @@ impl Drill {
     pub fn dial(&self, name: &str) -> Option<u16> {
         let at = self.dials.iter().position(|dial| dial.name == name)?;
         Some(at as u16)
+    }
+
+    /// The line and the text of a rule.
+    #[must_use]
+    pub fn rule(&self, number: u16) -> Option<(u32, &str)> {
+        let rule = self.rules.get(usize::from(number))?;
+        Some((rule.line, &rule.text))
     }
 
     /// The name of a state.

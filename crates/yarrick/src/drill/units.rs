@@ -58,6 +58,24 @@ impl Unit {
         found.map(|(_, unit)| *unit)
     }
 
+    /// A quantity in base units: metres, seconds, radians, parts of one for per cent.
+    pub(crate) fn to_base(self, value: f32) -> f32 {
+        match self {
+            Unit::Percent => value * 0.01,
+            Unit::Degrees => value.to_radians(),
+            _ => value,
+        }
+    }
+
+    /// The same, back again.
+    pub(crate) fn of_base(self, value: f32) -> f32 {
+        match self {
+            Unit::Percent => value * 100.0,
+            Unit::Degrees => value.to_degrees(),
+            _ => value,
+        }
+    }
+
     /// The unit for people: "metres (m)".
     pub(crate) fn words(self) -> &'static str {
         match self {

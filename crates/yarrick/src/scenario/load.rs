@@ -1,10 +1,11 @@
 //! Loading a scenario: its files, as TOML, and then its parts.
 
 use super::Scenario;
+use super::drills;
 use super::error::{Diagnostic, Span};
 use super::errors::Diagnostics;
 use super::read::read_all;
-use super::source::{self, Read};
+use super::source::{self, Gathered, Read, Source};
 use super::table::{Context, Table};
 use toml::Spanned;
 use toml::de::DeTable;
@@ -30,10 +31,24 @@ impl Scenario {
     /// [`Diagnostics`] with all that is wrong with them. Files that cannot be read are among
     /// these.
     pub fn load(main: &str, read: Read<'_>) -> Result<Scenario, Diagnostics> {
-        let (sources, order, errors) = source::gather(main, read);
-        let documents: Vec<_> = sources
+        let Gathered {
+            sources,
+            order,
+            drills,
+            errors,
+        } = source::gather(main, read);
+        // A file of drills is no TOML.
+        let text = |(file, source): (usize, &'_ Source)| {
+            if drills.contains(&file) {
+                String::new()
+            } else {
+                source.text.clone()
+            }
+        };
+        let texts: Vec<String> = sources.iter().enumerate().map(text).collect();
+        let documents: Vec<_> = texts
             .iter()
-            .map(|source| DeTable::parse_recoverable(&source.text))
+            .map(|text| DeTable::parse_recoverable(text))
             .collect();
         let context = Context::new(&sources, errors);
         for (file, (_, errors)) in documents.iter().enumerate() {
@@ -55,7 +70,8 @@ impl Scenario {
                 .iter()
                 .map(|&file| top(&context, file, &documents[file].0))
                 .collect();
-            read_all(&context, tables)
+            let program = drills::read(&context, &sources, &drills);
+            read_all(&context, tables, program)
         };
         let (errors, warnings) = context.finish();
         match scenario {

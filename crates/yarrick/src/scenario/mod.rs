@@ -47,6 +47,7 @@
 
 mod assault;
 mod clicks;
+mod drills;
 mod endings;
 mod entry;
 mod error;

@@ -15,6 +15,7 @@ use super::{
     MAX_SCRIPT, MAX_SECONDS, Scenario, Scripted, TallyLine, clicks, endings, ground, resources,
     roster, sides, tally,
 };
+use crate::drill::Program;
 use crate::ground::Ground;
 use crate::route::Waypoints;
 use crate::world::{
@@ -32,7 +33,11 @@ struct Head {
 }
 
 /// Reads all files, part by part: what a part refers to is read before it.
-pub(super) fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<Scenario> {
+pub(super) fn read_all(
+    context: &Context<'_>,
+    files: Vec<Table<'_>>,
+    program: Option<Program>,
+) -> Option<Scenario> {
     check_includes(&files);
     let head = only_one(context, &files, "scenario", "the [scenario] table").and_then(read_head);
     let ground = only_one(context, &files, "ground", "the [ground] table").and_then(ground::read);
@@ -42,11 +47,21 @@ pub(super) fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<S
     let waypoints = read_places(context, &files, ground.as_ref());
     let tallies = read_tallies(&files, ground.as_ref());
     let resources = read_resources(&files);
-    let rules = read_rules(&files, &gaits, &resources);
+    let words = roster::Words {
+        gaits: &gaits,
+        resources: &resources,
+        program: program.as_ref(),
+    };
+    let rules = read_rules(&files, words);
     // Parts that the whole scenario must have are missed in the main file, which comes last.
     let main = files.last().map_or(0, |file| file.span().file);
     let sides = sides::finish(&rules.sides, context, main);
-    let kinds = roster::finish_kinds(&rules.kinds, context, ground.as_ref(), main);
+    let kinds = roster::finish_kinds(
+        &rules.kinds,
+        context,
+        (ground.as_ref(), program.as_ref()),
+        main,
+    );
     let cast = read_cast(context, &files, ground.as_ref(), &sides, &kinds);
     let flocks = read_flocks(&files, &cast);
     let end_s = head.as_ref().map(|head| head.duration_s);
@@ -82,6 +97,8 @@ pub(super) fn read_all(context: &Context<'_>, files: Vec<Table<'_>>) -> Option<S
         resources: resources.names.into_iter().map(|(name, _)| name).collect(),
         stores: sides::stores(rules.sides),
         assault: assault?,
+        program: program?,
+        own_words: Vec::new(),
     };
     Some(Scenario {
         title: head.title,
@@ -104,6 +121,10 @@ fn check_includes(files: &[Table<'_>]) {
         let include = file.field("include");
         if include.is_given() {
             include.names();
+        }
+        let drills = file.field("drills");
+        if drills.is_given() {
+            drills.names();
         }
     }
 }
@@ -130,7 +151,7 @@ struct Rules {
     clicks: Vec<ContextRule>,
 }
 
-fn read_rules(files: &[Table<'_>], gaits: &Gaits, resources: &Resources) -> Rules {
+fn read_rules(files: &[Table<'_>], words: roster::Words<'_>) -> Rules {
     let mut rules = Rules {
         sides: Named::new("side"),
         kinds: Named::new("kind"),
@@ -138,13 +159,13 @@ fn read_rules(files: &[Table<'_>], gaits: &Gaits, resources: &Resources) -> Rule
     };
     for file in files {
         each(file, "side", "a side", |table| {
-            sides::read(&mut rules.sides, table, resources);
+            sides::read(&mut rules.sides, table, words.resources);
         });
         each(file, "click", "a click rule", |table| {
             rules.clicks.extend(clicks::read(table));
         });
         each(file, "kind", "a kind", |table| {
-            roster::read_kind(&mut rules.kinds, table, roster::Words { gaits, resources });
+            roster::read_kind(&mut rules.kinds, table, words);
         });
     }
     rules

@@ -1,21 +1,25 @@
 //! `[[kind]]`: what units there are.
 
+use super::drills::{DialGiven, read_dials, read_drills, set_dials};
 use super::error::{Diagnostic, Span};
 use super::named::Named;
 use super::resources::{Resources, read_amounts};
 use super::table::{Context, Field, Table};
 use super::ways::Gaits;
 use crate::combat::Weapon;
+use crate::drill::Program;
 use crate::economy::{Price, ResourceId};
 use crate::geom::Vec2;
 use crate::ground::{ClearanceMap, GaitId, Ground};
-use crate::world::{Body, Kind, KindId, MAX_KINDS, Number, Property, Sort};
+use crate::world::{Body, DrillUse, Kind, KindId, MAX_KINDS, Number, Property, Sort};
 
 /// What kinds may name.
 #[derive(Clone, Copy)]
 pub(super) struct Words<'a> {
     pub(super) gaits: &'a Gaits,
     pub(super) resources: &'a Resources,
+    /// The drills; `None` where something is wrong with them.
+    pub(super) program: Option<&'a Program>,
 }
 
 /// A kind as a file gives it: what is not given comes from the kind it is based on.
@@ -46,6 +50,9 @@ enum Given {
     Resource(ResourceId),
     /// Kinds by name, and where each name stands: they may come later in the files.
     Kinds(Vec<(String, Span)>),
+    Drills(Vec<DrillUse>),
+    /// Dials by name, each with its number, and where it stands: which drills they belong to, a base may say.
+    Dials(Vec<DialGiven>),
     /// `None` for a kind that takes the weapon of its base away.
     Weapon(Option<Weapon>),
 }
@@ -94,7 +101,9 @@ fn decides_much(property: &Property) -> bool {
         | Sort::Count(_)
         | Sort::Amounts(_)
         | Sort::Resource(_)
-        | Sort::Kinds(_) => false,
+        | Sort::Kinds(_)
+        | Sort::Drills(_)
+        | Sort::Dials(_) => false,
     }
 }
 
@@ -132,6 +141,8 @@ fn read<T>(
                 names.map(|(name, span)| (name.to_owned(), span)).collect(),
             ))
         }
+        Sort::Drills(_) => read_drills(table, field, known.program).map(Given::Drills),
+        Sort::Dials(_) => read_dials(table, property.key).map(Given::Dials),
         Sort::Gait(_) => known
             .gaits
             .named_by(table.context(), field)
@@ -205,6 +216,7 @@ impl Given {
             (Sort::Resource(access), Given::Resource(resource)) => {
                 (access.set)(of, Some(*resource));
             }
+            (Sort::Drills(access), Given::Drills(drills)) => (access.set)(of, drills.clone()),
             (Sort::Kinds(access), Given::Kinds(names)) => {
                 let numbers = names.iter().filter_map(|(name, _)| number_of(name));
                 let kinds = numbers.map(|at| KindId(at as u16)).collect();
@@ -245,7 +257,7 @@ impl Known {
 pub(super) fn finish_kinds(
     drafts: &Named<Draft>,
     context: &Context<'_>,
-    ground: Option<&Ground>,
+    (ground, program): (Option<&Ground>, Option<&Program>),
     main: usize,
 ) -> Named<Known> {
     drafts.check_count(context, main, MAX_KINDS);
@@ -253,9 +265,13 @@ pub(super) fn finish_kinds(
     for (at, draft) in drafts.all.iter().enumerate() {
         let (name, span) = &drafts.names[at];
         let full = filled_in(drafts, context, at);
-        let kind = full
-            .unwrap_or_else(|| draft.alone())
-            .finish(context, name, drafts);
+        let full = full.unwrap_or_else(|| draft.alone());
+        let full_dials = full.dials();
+        let kind = full.finish(context, name, drafts);
+        let kind = Known {
+            kind: set_dials(kind.kind, (context, program), (&draft.dials(), &full_dials)),
+            ..kind
+        };
         draft.check_names(drafts, context);
         let widest = ground.map_or(f32::MAX, ClearanceMap::max_radius_m);
         if let Some(radius_m) = draft
@@ -325,6 +341,15 @@ impl Draft {
                 context.warn(Diagnostic::new(span.clone(), message));
             }
         }
+    }
+
+    /// The dials that are set, by itself or by a kind that it is based on.
+    fn dials(&self) -> Vec<DialGiven> {
+        let dials = self.given.iter().flatten().filter_map(|given| match given {
+            Given::Dials(dials) => Some(dials.clone()),
+            _ => None,
+        });
+        dials.flatten().collect()
     }
 
     /// The number given for a property.

@@ -40,27 +40,45 @@ pub type Read<'a> = &'a dyn Fn(&str) -> Result<String, String>;
 
 /// Reads the main file and all that it includes: included files come before the file that
 /// includes them, each once.
-pub(super) fn gather(main: &str, read: Read<'_>) -> (Vec<Source>, Vec<usize>, Vec<Diagnostic>) {
+pub(super) fn gather(main: &str, read: Read<'_>) -> Gathered {
     let mut gathering = Gathering {
         read,
         sources: Vec::new(),
         order: Vec::new(),
+        drills: Vec::new(),
         errors: Vec::new(),
     };
     gathering.file(main, None, &mut Vec::new());
     let Gathering {
         sources,
         order,
+        drills,
         errors,
         ..
     } = gathering;
-    (sources, order, errors)
+    Gathered {
+        sources,
+        order,
+        drills,
+        errors,
+    }
+}
+
+/// The files of a scenario.
+pub(super) struct Gathered {
+    pub(super) sources: Vec<Source>,
+    /// The numbers of those that are scenario files, in the order in which they are read.
+    pub(super) order: Vec<usize>,
+    /// The numbers of those with drills.
+    pub(super) drills: Vec<usize>,
+    pub(super) errors: Vec<Diagnostic>,
 }
 
 struct Gathering<'a> {
     read: Read<'a>,
     sources: Vec<Source>,
     order: Vec<usize>,
+    drills: Vec<usize>,
     errors: Vec<Diagnostic>,
 }
 
@@ -68,12 +86,33 @@ impl Gathering<'_> {
     /// Takes in a file. `by` is where it is included; `chain` the files being read.
     fn file(&mut self, name: &str, by: Option<Span>, chain: &mut Vec<String>) {
         let file = self.sources.len();
+        if !self.text(name, by, chain) {
+            return;
+        }
+        chain.push(name.to_owned());
+        for (included, span) in names_under("include", &self.sources[file], file) {
+            self.file(&included, Some(span), chain);
+        }
+        for (drills, span) in names_under("drills", &self.sources[file], file) {
+            let number = self.sources.len();
+            if self.text(&drills, Some(span), chain) {
+                self.drills.push(number);
+            }
+        }
+        chain.pop();
+        self.order.push(file);
+    }
+
+    /// Reads the text of a file that was not read before. Gives whether there is one.
+    fn text(&mut self, name: &str, by: Option<Span>, chain: &[String]) -> bool {
+        let file = self.sources.len();
         let here = by.unwrap_or(Span { file, bytes: 0..0 });
         if let Some(flaw) = self.flaw(name, chain) {
-            return self.errors.push(Diagnostic::new(here, flaw));
+            self.errors.push(Diagnostic::new(here, flaw));
+            return false;
         }
         if self.sources.iter().any(|source| source.name == name) {
-            return;
+            return false;
         }
         let text = match (self.read)(name) {
             Ok(text) => text,
@@ -85,7 +124,8 @@ impl Gathering<'_> {
                     });
                 }
                 let message = format!("cannot read {name:?}: {why}");
-                return self.errors.push(Diagnostic::new(here, message));
+                self.errors.push(Diagnostic::new(here, message));
+                return false;
             }
         };
         let size = text.len();
@@ -100,14 +140,9 @@ impl Gathering<'_> {
                 size.div_ceil(1 << 20),
                 MAX_FILE_BYTES >> 20,
             );
-            return self.errors.push(Diagnostic::new(here, message));
+            self.errors.push(Diagnostic::new(here, message));
         }
-        chain.push(name.to_owned());
-        for (included, span) in includes(&self.sources[file], file) {
-            self.file(&included, Some(span), chain);
-        }
-        chain.pop();
-        self.order.push(file);
+        !too_large
     }
 
     fn flaw(&self, name: &str, chain: &[String]) -> Option<String> {
@@ -130,12 +165,11 @@ impl Gathering<'_> {
     }
 }
 
-/// The names under the key `include`, as far as they are sound; the rest is reported when the file
+/// The names under a key, as far as they are sound; the rest is reported when the file
 /// is read for good.
-fn includes(source: &Source, file: usize) -> Vec<(String, Span)> {
+fn names_under(key: &str, source: &Source, file: usize) -> Vec<(String, Span)> {
     let (table, _) = DeTable::parse_recoverable(&source.text);
-    let Some(DeValue::Array(names)) = table.get_ref().get("include").map(|value| value.get_ref())
-    else {
+    let Some(DeValue::Array(names)) = table.get_ref().get(key).map(|value| value.get_ref()) else {
         return Vec::new();
     };
     names

@@ -173,6 +173,26 @@ fn value_of<T: Clone>(property: &Property<T>, of: &T, setup: &WorldSetup) -> Opt
             let resource = (access.get)(of)?;
             quoted(setup.resources.get(usize::from(resource.0))?)
         }
+        Sort::Drills(access) => {
+            let drills = (access.get)(of);
+            let named = drills
+                .iter()
+                .filter_map(|used| setup.program.drills.get(usize::from(used.drill)));
+            let names: Vec<String> = named.map(|drill| quoted(&drill.name)).collect();
+            format!("[{}]", names.join(", "))
+        }
+        Sort::Dials(access) => {
+            let drills = (access.get)(of);
+            let set = drills.iter().flat_map(|used| {
+                let drill = setup.program.drills.get(usize::from(used.drill));
+                used.dials.iter().filter_map(move |(dial, value)| {
+                    let dial = drill?.dials.get(usize::from(*dial))?;
+                    Some(format!("{} = {}", dial.name, dial.unit.of_base(*value)))
+                })
+            });
+            let set: Vec<String> = set.collect();
+            format!("{{ {} }}", set.join(", "))
+        }
         Sort::Kinds(access) => {
             let kinds = (access.get)(of)?;
             let named = kinds

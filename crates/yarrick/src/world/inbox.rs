@@ -82,8 +82,9 @@ fn rank(change: &Change) -> u8 {
         | Change::Teleport { .. }
         | Change::ChangeSide { .. }
         | Change::ChangeKind { .. } => 3,
-        Change::Flock { .. } => 4,
-        Change::Start { .. } | Change::Stop { .. } => 5,
-        Change::Command(_) => 6,
+        Change::SetDial { .. } | Change::SetSense { .. } | Change::StepDone { .. } => 4,
+        Change::Flock { .. } => 5,
+        Change::Start { .. } | Change::Stop { .. } => 6,
+        Change::Command(_) => 7,
     }
 }

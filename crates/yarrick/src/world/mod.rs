@@ -38,6 +38,8 @@ mod activity;
 mod arms;
 mod contest;
 mod difference;
+mod drills;
+mod explain;
 mod flocks;
 mod game;
 mod hand;
@@ -62,6 +64,8 @@ mod view;
 
 pub use activity::PatrolRoute;
 pub use difference::Difference;
+pub use drills::vocabulary;
+pub use explain::{ChangeView, DrillView};
 pub use game::{
     AssaultError, AssaultSetup, Condition, Decision, Ending, Entry, GameResult, GoalArea, LeakCost,
     MAX_AREA_M, MAX_AREAS, MAX_ENDINGS,
@@ -70,8 +74,8 @@ pub use hand::{Hand, HandOutput, Recalled};
 pub use ids::{FlockId, NotATicket, NotAnId, OrderNo, ProjectileId, SideId, Ticket, UnitId};
 pub use inbox::{MAX_CHANGES, TooManyChanges};
 pub use kind::{
-    Ability, Body, Cost, Depot, Footprint, Holding, Kind, KindError, KindId, Legs, MAX_KINDS,
-    Producer, Property, Rank, Senses, Work,
+    Ability, Body, Cost, Depot, DrillUse, Footprint, Holding, Kind, KindError, KindId, Legs,
+    MAX_KINDS, Producer, Property, Rank, Senses, Work,
 };
 pub(crate) use kind::{Number, Sort};
 pub use message::{
@@ -231,7 +235,7 @@ impl World {
         })?;
         self.scratch.near_is_stale = true;
         let unit = self.state.enter(row);
-        self.minds.add();
+        self.minds.add(&self.state);
         Ok(unit)
     }
 

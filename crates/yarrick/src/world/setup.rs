@@ -7,6 +7,7 @@ use super::{
     ContextRules, FlockId, Kind, KindError, KindId, MAX_KINDS, MAX_SIDES, MAX_UNITS, NoRoom, Side,
     SideId, UnitId, World,
 };
+use crate::drill::{BadPattern, Drill, Program, Vocabulary, Word};
 use crate::economy::{Ledger, MAX_RESOURCES, ResourceId, Stores};
 use crate::ground::Ground;
 use crate::motion::flock::{FlockError, FlockParamsError};
@@ -46,6 +47,10 @@ pub struct WorldSetup {
     pub resources: Vec<String>,
     /// What each side owns at the start, by their numbers. Sides beyond the list own nothing.
     pub stores: Vec<Stores>,
+    /// The drills by which kinds go, compiled with [`vocabulary`](super::vocabulary) and the words below.
+    pub program: Program,
+    /// The words that the game adds to those of the world: senses that give numbers, and steps.
+    pub own_words: Vec<Word>,
     /// The assault, if there is one.
     pub assault: Option<AssaultSetup>,
 }
@@ -64,6 +69,8 @@ impl WorldSetup {
             context_rules: ContextRules::default(),
             resources: Vec::new(),
             stores: Vec::new(),
+            program: Program::default(),
+            own_words: Vec::new(),
             assault: None,
         }
     }
@@ -166,6 +173,29 @@ pub enum WorldError {
         /// The number.
         resource: ResourceId,
     },
+    /// A word of the game that makes no sense.
+    #[error(transparent)]
+    Word(#[from] BadPattern),
+    /// A kind goes by a drill that does not exist, or sets a dial that the drill does not have.
+    #[error(
+        "{kind:?} goes by drill {drill}, which does not exist, or sets a dial that it does not have"
+    )]
+    NoSuchDrill {
+        /// The kind.
+        kind: String,
+        /// The number of the drill.
+        drill: u16,
+    },
+    /// Two drills of a kind control the same faculty.
+    #[error("{kind:?} goes by {first:?} and {second:?}, which control the same faculty")]
+    DrillsClash {
+        /// The kind.
+        kind: String,
+        /// One of the drills.
+        first: String,
+        /// The other.
+        second: String,
+    },
     /// Something is wrong with the assault.
     #[error(transparent)]
     Assault(#[from] AssaultError),
@@ -197,6 +227,8 @@ impl World {
             sides: setup.sides,
             kinds: setup.kinds,
             resources: setup.resources,
+            program: setup.program,
+            own_words: count_own(&setup.own_words),
         };
         let assault = setup.assault;
         let assault = assault.and_then(|assault| RunningAssault::begin(assault, setup.seed));
@@ -213,6 +245,12 @@ impl World {
                 units: Default::default(),
                 ordered_facing: Default::default(),
                 no_chase_until: Default::default(),
+                pace: Default::default(),
+                sway: Default::default(),
+                last_hit: Default::default(),
+                homes: Default::default(),
+                dials: Default::default(),
+                own_senses: Default::default(),
                 arms_turned: Default::default(),
                 projectiles: Default::default(),
                 trapped: Vec::new(),
@@ -242,6 +280,12 @@ impl World {
             threads: Threads::default(),
         })
     }
+}
+
+/// How many senses and steps are among the words of a game.
+fn count_own(words: &[Word]) -> (u16, u16) {
+    let own = Vocabulary::new(words.to_vec(), &[], &[]).unwrap_or_default();
+    (own.senses().count() as u16, own.steps().count() as u16)
 }
 
 fn check(setup: &WorldSetup) -> Result<(), WorldError> {
@@ -284,6 +328,11 @@ fn check(setup: &WorldSetup) -> Result<(), WorldError> {
         check_names(assault.goals.iter().map(|goal| &goal.name))?;
     }
     check_references(setup)?;
+    super::vocabulary(&setup.own_words)?;
+    setup
+        .kinds
+        .iter()
+        .try_for_each(|kind| check_drills(setup, kind))?;
     let mut kinds = setup.kinds.iter();
     Ok(kinds.try_for_each(|kind| kind.check(&setup.ground))?)
 }
@@ -308,6 +357,40 @@ fn check_references(setup: &WorldSetup) -> Result<(), WorldError> {
         if let Some(resource) = unknown {
             return Err(WorldError::NoSuchResource { resource });
         }
+    }
+    Ok(())
+}
+
+/// Whether the drills of a kind are there, and drive different faculties.
+fn check_drills(setup: &WorldSetup, kind: &Kind) -> Result<(), WorldError> {
+    let drills = &setup.program.drills;
+    let mut before: Vec<&Drill> = Vec::new();
+    for used in &kind.drills {
+        let known = drills.get(usize::from(used.drill));
+        let has = |drill: &&Drill| {
+            let is_one = |(dial, value): &(u16, f32)| {
+                let dial = drill.dials.get(usize::from(*dial));
+                dial.is_some_and(|dial| (dial.least..=dial.most).contains(value))
+            };
+            used.dials.iter().all(is_one)
+        };
+        let Some(drill) = known.filter(has) else {
+            return Err(WorldError::NoSuchDrill {
+                kind: kind.name.clone(),
+                drill: used.drill,
+            });
+        };
+        if let Some(first) = before
+            .iter()
+            .find(|other| other.controls & drill.controls != 0)
+        {
+            return Err(WorldError::DrillsClash {
+                kind: kind.name.clone(),
+                first: first.name.clone(),
+                second: drill.name.clone(),
+            });
+        }
+        before.push(drill);
     }
     Ok(())
 }

@@ -116,7 +116,7 @@ impl<'a> UnitView<'a> {
             Locomotion::Standing if self.foe().is_some() => Doing::Striking,
             Locomotion::Standing => Doing::Standing,
             Locomotion::AwaitingRoute { .. } => Doing::AwaitingRoute,
-            Locomotion::Walking(_) => Doing::Going,
+            Locomotion::Walking(_) | Locomotion::Steered(_) => Doing::Going,
         }
     }
 
@@ -312,6 +312,18 @@ impl<'a> OrderView<'a> {
             Some(Activity::Gather(_)) => "gather",
             Some(Activity::Deliver(_)) => "deliver",
             Some(Activity::Construct(_)) => "construct",
+            // Drills start these, and no order does.
+            Some(
+                Activity::Chase(_)
+                | Activity::Dash(_)
+                | Activity::Face(_)
+                | Activity::Flee(_)
+                | Activity::Journey(_)
+                | Activity::KeepRange(_)
+                | Activity::Level(_)
+                | Activity::Strike(_)
+                | Activity::Wander(_),
+            ) => "drill",
             None => "stop",
         }
     }

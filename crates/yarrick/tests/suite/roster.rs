@@ -181,6 +181,7 @@ fn kind() -> impl Strategy<Value = Kind> {
         holding: rest.5.2,
         depot: rest.5.3,
         producer: rest.5.4,
+        drills: Vec::new(),
     })
 }
 

@@ -5,6 +5,7 @@ mod conditions;
 mod inherit;
 mod rests;
 mod steps;
+mod values;
 
 use super::error::{DrillError, likely, one_of};
 use super::program::{Arg, Dial, Drill, Memory, Program, Rule, Sort, State, Value};
@@ -444,9 +445,5 @@ fn number_of(token: &Token) -> (f32, Unit) {
 
 /// A quantity in base units.
 fn to_base(value: f32, unit: Unit) -> f32 {
-    match unit {
-        Unit::Percent => value * 0.01,
-        Unit::Degrees => value.to_radians(),
-        _ => value,
-    }
+    unit.to_base(value)
 }

@@ -1,5 +1,6 @@
 //! The syntax of drills: text → lines of tokens → tree.
 
+mod cursor;
 mod lex;
 mod parse;
 mod tree;

@@ -135,7 +135,7 @@ pub(crate) fn close_in(
         }
         // The planner has not come to it yet.
         Locomotion::AwaitingRoute { .. } => {}
-        Locomotion::Standing => {
+        Locomotion::Standing | Locomotion::Steered(_) => {
             patience.count(gap, PROGRESS_M, false);
         }
     }

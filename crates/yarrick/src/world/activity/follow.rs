@@ -87,7 +87,7 @@ impl Follow {
         }
         let (stands, held_up) = match &state.units.locomotion[row] {
             Locomotion::Standing => (true, 0),
-            Locomotion::AwaitingRoute { .. } => (false, 0),
+            Locomotion::AwaitingRoute { .. } | Locomotion::Steered(_) => (false, 0),
             Locomotion::Walking(walk) => (false, walk.held_up()),
         };
         if stands && (!state.thinks_now(row) || self.is_settled) {

@@ -10,38 +10,58 @@
 mod approach;
 mod attack;
 mod attack_move;
+mod chase;
 mod closing;
 mod construct;
+mod dash;
 mod deliver;
 mod engage;
+mod face;
 mod fire;
+mod flee;
 mod follow;
 mod gather;
 mod go;
 mod guard;
 mod hold;
+mod journey;
+mod keep_range;
+mod level;
 mod patrol;
+mod steering;
+mod strike;
+mod wander;
 
 pub(crate) use approach::Approach;
 pub(crate) use attack::Attack;
 pub(crate) use attack_move::AttackMove;
+pub(crate) use chase::Chase;
 pub(crate) use construct::Construct;
+pub(crate) use dash::Dash;
 pub(crate) use deliver::Deliver;
 pub(crate) use engage::Engage;
+pub(crate) use face::Face;
 pub(crate) use fire::Fire;
+pub(crate) use flee::Flee;
 pub(crate) use follow::{Follow, line_up};
 pub(crate) use gather::Gather;
 pub(crate) use go::Go;
 pub(crate) use guard::{Guard, GuardPlace};
 pub(crate) use hold::Hold;
+pub(crate) use journey::{Journey, Toward};
+pub(crate) use keep_range::KeepRange;
+pub(crate) use level::Level;
 pub(crate) use patrol::Patrol;
 pub use patrol::PatrolRoute;
+pub(crate) use strike::Strike;
+pub(crate) use wander::Wander;
 
 use super::arms::{self, Alertness};
 use super::ids::UnitId;
 use super::kind::{Ability, Kind};
 use super::message::{Event, Failure, Outcome};
 use super::state::{Departure, Events, Owner, Place, Report, Scratch, Sighting, State};
+use crate::drill::Faculty;
 use serde::{Deserialize, Serialize};
 use smallvec::SmallVec;
 
@@ -103,6 +123,14 @@ impl Faculties {
         legs: true,
         arms: true,
     };
+
+    /// The faculties that a drill controls.
+    pub(crate) fn of_drill(controls: crate::drill::Faculties) -> Faculties {
+        Faculties {
+            legs: controls & Faculty::Legs as u8 != 0,
+            arms: controls & Faculty::Arms as u8 != 0,
+        }
+    }
 
     /// Whether two activities need the same faculty.
     pub(crate) fn overlap(self, other: Faculties) -> bool {
@@ -200,6 +228,15 @@ pub(crate) enum Activity {
     Gather(Gather),
     Deliver(Deliver),
     Construct(Construct),
+    Chase(Chase),
+    Dash(Dash),
+    Face(Face),
+    Flee(Flee),
+    Journey(Journey),
+    KeepRange(KeepRange),
+    Level(Level),
+    Strike(Strike),
+    Wander(Box<Wander>),
 }
 
 impl Activity {
@@ -219,6 +256,15 @@ impl Activity {
             Activity::Gather(activity) => activity,
             Activity::Deliver(activity) => activity,
             Activity::Construct(activity) => activity,
+            Activity::Chase(activity) => activity,
+            Activity::Dash(activity) => activity,
+            Activity::Face(activity) => activity,
+            Activity::Flee(activity) => activity,
+            Activity::Journey(activity) => activity,
+            Activity::KeepRange(activity) => activity,
+            Activity::Level(activity) => activity,
+            Activity::Strike(activity) => activity,
+            Activity::Wander(activity) => activity.as_mut(),
         }
     }
 
@@ -238,6 +284,15 @@ impl Activity {
             Activity::Gather(activity) => activity,
             Activity::Deliver(activity) => activity,
             Activity::Construct(activity) => activity,
+            Activity::Chase(activity) => activity,
+            Activity::Dash(activity) => activity,
+            Activity::Face(activity) => activity,
+            Activity::Flee(activity) => activity,
+            Activity::Journey(activity) => activity,
+            Activity::KeepRange(activity) => activity,
+            Activity::Level(activity) => activity,
+            Activity::Strike(activity) => activity,
+            Activity::Wander(activity) => activity.as_ref(),
         }
     }
 }

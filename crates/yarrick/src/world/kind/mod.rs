@@ -3,6 +3,7 @@
 mod arms;
 mod body;
 mod building;
+mod drills;
 mod economy;
 mod legs;
 mod property;
@@ -10,6 +11,7 @@ mod senses;
 
 pub use body::Body;
 pub use building::Footprint;
+pub use drills::DrillUse;
 pub use economy::{Cost, Depot, Holding, Producer, Work};
 pub use legs::Legs;
 pub use property::Property;
@@ -148,6 +150,8 @@ pub struct Kind {
     pub depot: Option<Depot>,
     /// What it produces. `None` for what produces nothing.
     pub producer: Option<Producer>,
+    /// The drills that it goes by, each driving other faculties.
+    pub drills: Vec<DrillUse>,
 }
 
 impl Kind {
@@ -160,6 +164,7 @@ impl Kind {
             senses::PROPERTIES,
             building::PROPERTIES,
             economy::PROPERTIES,
+            drills::PROPERTIES,
         ];
         parts.into_iter().flatten()
     }
@@ -204,6 +209,7 @@ impl Kind {
             holding: None,
             depot: None,
             producer: None,
+            drills: Vec::new(),
         }
     }
 

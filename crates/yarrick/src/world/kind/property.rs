@@ -4,7 +4,7 @@
 //! [`legs`](super::legs), [`arms`](super::arms), [`senses`](super::senses), [`building`](super::building). The reader of scenario files, `based_on`, the check of ranges,
 //! the writer and the table in the guide follow from the declaration.
 
-use super::{Kind, KindError, KindId};
+use super::{DrillUse, Kind, KindError, KindId};
 use crate::combat::Weapon;
 use crate::economy::{Price, ResourceId};
 use crate::geom::Vec2;
@@ -46,6 +46,10 @@ pub(crate) enum Sort<T> {
     Amounts(Access<T, Option<Price>>),
     Resource(Access<T, Option<ResourceId>>),
     Kinds(Access<T, Option<Vec<KindId>>>),
+    /// Drills by name.
+    Drills(Access<T, Vec<DrillUse>>),
+    /// Dials of these by name, each with a number in the unit of the dial.
+    Dials(Access<T, Vec<DrillUse>>),
     Gait(Access<T, GaitId>),
     /// A table, or `false` for none.
     Weapon(Access<T, Option<Weapon>>, &'static [Property<Weapon>]),
@@ -230,6 +234,10 @@ impl<T> Property<T> {
             }
             Sort::Resource(_) => "a `[[resource]]`".to_owned(),
             Sort::Kinds(_) => "a list of `[[kind]]` names".to_owned(),
+            Sort::Drills(_) => "a list of names of drills".to_owned(),
+            Sort::Dials(_) => {
+                "a table of names of dials, each with a number within its range".to_owned()
+            }
             Sort::Gait(_) => "a `[[gait]]`".to_owned(),
             Sort::Weapon(..) => "`false`, or a table".to_owned(),
         };
@@ -256,7 +264,9 @@ impl<T> Property<T> {
             | Sort::Gait(_)
             | Sort::Amounts(_)
             | Sort::Resource(_)
-            | Sort::Kinds(_) => None,
+            | Sort::Kinds(_)
+            | Sort::Drills(_)
+            | Sort::Dials(_) => None,
         }
     }
 }

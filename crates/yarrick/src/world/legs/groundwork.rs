@@ -60,7 +60,11 @@ impl State {
 
     /// Puts a unit into the world. A building closes the ground that it covers.
     pub(crate) fn enter(&mut self, row: UnitRow) -> UnitId {
+        let (kind, at) = (row.kind, row.position);
         let unit = self.add_unit(row);
+        if !self.kind(kind).drills.is_empty() {
+            self.homes.set(unit, at);
+        }
         self.begin_work(unit);
         self.cover_ground(unit, true);
         unit

@@ -11,7 +11,7 @@ mod places;
 pub(crate) use march::{form_up, join_march, leave_march, places_in_formation};
 pub(crate) use places::{Member, assign_places, claim_places};
 
-use super::state::{Locomotion, MoveTarget, Patience, SETTLING_TICKS, State, Walk};
+use super::state::{Locomotion, MoveTarget, Patience, SETTLING_TICKS, State, Steer, Walk};
 use crate::route::{Group, RouteRequest};
 
 /// Sends a unit somewhere: straight to another unit where nothing is between, else by a route.
@@ -35,6 +35,12 @@ pub(crate) fn go_to(state: &mut State, row: usize, target: MoveTarget) {
 /// Sends a unit somewhere by a route, even where it sees the point.
 pub(crate) fn go_by_route(state: &mut State, row: usize, target: MoveTarget) {
     await_route(state, row, target, Patience::default());
+}
+
+/// Steers a unit for a tick: it goes as it is told, past others and never into walls, until it is steered otherwise.
+pub(crate) fn steer(state: &mut State, row: usize, steer: Steer) {
+    stop_waiting(state, row);
+    state.units.locomotion[row] = Locomotion::Steered(steer);
 }
 
 /// Lets a unit stand where it is.

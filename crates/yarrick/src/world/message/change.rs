@@ -125,6 +125,33 @@ pub enum Change {
         /// The number of the terrain in the list of the map.
         terrain: u8,
     },
+    /// Sets a dial of a drill for one unit, in base units (metres, seconds, radians, parts of one for per cent).
+    SetDial {
+        /// The unit.
+        unit: UnitId,
+        /// The number of the drill among those of its kind.
+        drill: u8,
+        /// The number of the dial.
+        dial: u16,
+        /// The value, within what the dial allows.
+        value: f32,
+    },
+    /// Sets the value of a sense that the game adds: for a unit, or for all that have none of their own.
+    SetSense {
+        /// The number of the sense among those of the game.
+        sense: u16,
+        /// The unit.
+        unit: Option<UnitId>,
+        /// The value, in base units.
+        value: f32,
+    },
+    /// A step that the game adds is done: see [`Event::Asked`](super::Event::Asked).
+    StepDone {
+        /// The unit.
+        unit: UnitId,
+        /// The number of the drill among those of its kind.
+        drill: u8,
+    },
     /// Something about a flock.
     Flock {
         /// The flock.

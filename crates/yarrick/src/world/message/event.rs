@@ -1,6 +1,7 @@
 //! What happened in a tick.
 
 use super::{Action, Outcome, Refusal, Spot, Verb, When};
+use crate::drill::Value;
 use crate::economy::Load;
 use crate::motion::flock::{MemberId, ZoneId};
 use crate::waves::Tally;
@@ -188,6 +189,25 @@ pub enum Event {
         unit: UnitId,
         /// The unit that did the last stroke.
         by: UnitId,
+    },
+    /// A signal of a drill for animation and sound.
+    Cue {
+        /// The unit.
+        unit: UnitId,
+        /// The number of its text: see [`World::drill_text`](crate::World::drill_text).
+        cue: u16,
+    },
+    /// A drill has come to a step of the game: it lasts until [`Change::StepDone`](super::Change::StepDone) says that it is
+    /// done, or the drill goes to another state.
+    Asked {
+        /// The unit.
+        unit: UnitId,
+        /// The number of the drill among those of its kind.
+        drill: u8,
+        /// The number of the step among those of the game.
+        step: u16,
+        /// Its values, in the order of its pattern, options last.
+        values: Vec<Value>,
     },
     /// A wave of the assault began.
     WaveBegan {

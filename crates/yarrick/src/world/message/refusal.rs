@@ -93,6 +93,9 @@ pub enum Refusal {
     /// The body does not fit there.
     #[error("there is no room for the body there: {0}")]
     NoRoom(NoRoom),
+    /// The unit has no such drill, the drill has no such dial, or the value is outside of what is allowed.
+    #[error("there is no such drill, dial or sense, or the value is not allowed")]
+    NoSuchDrill,
     /// The unit does not gather.
     #[error("the unit cannot gather")]
     CannotGather,

@@ -1,6 +1,7 @@
 //! The queues of units: orders taken up, carried out one after another, each ended once.
 
 use super::{Held, Minds, Queue};
+use crate::drill::Machine;
 use crate::geom::Vec2;
 use crate::world::activity::{Act, Activity, Faculties, Next, Running};
 use crate::world::ids::{OrderNo, UnitId};
@@ -284,6 +285,17 @@ impl Dispatch<'_> {
         match ended {
             Some(_) => self.begin(row),
             None => self.note_length(row),
+        }
+        let now = self.state.clock.tick;
+        let remembers = |machine: &Machine| {
+            machine
+                .remembered()
+                .any(|unit| departure(UnitId::of_number(unit)).is_some())
+        };
+        if self.minds.drills.as_slice()[row].iter().any(remembers) {
+            for machine in &mut self.minds.drills[row] {
+                machine.look_again(now);
+            }
         }
         if let Some(aim) = self.state.units.aim[row]
             && departure(aim.foe).is_some()

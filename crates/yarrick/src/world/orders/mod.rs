@@ -18,10 +18,13 @@ pub(crate) use order::{ORDERS, OrderKind, kind_of_order};
 pub use order::{OrderReader, OrderWriter};
 
 use super::activity::{Activities, Activity, Running};
+use super::drills::Look;
 use super::ids::{OrderNo, Ticket, UnitId};
+use super::kind::DrillUse;
 use super::message::{Action, Spot};
 use super::state::table::{Single, Visitor};
 use super::state::{Digest, Hashed, Sparse, State};
+use crate::drill::{Machine, Senses as _};
 use serde::{Deserialize, Serialize};
 use smallvec::SmallVec;
 use std::collections::BTreeMap;
@@ -36,6 +39,8 @@ pub(crate) struct Minds {
     pub(crate) queue: Hashed<Queue>,
     /// What each unit does, by orders or without.
     pub(crate) activities: Hashed<Activities>,
+    /// The drills of each unit, in the order of its kind.
+    pub(crate) drills: Hashed<Vec<Machine>>,
     /// Where buildings send units that come out of them.
     pub(crate) rally: Sparse<UnitId, Vec<Spot>>,
     /// The orders that units hold, by number.
@@ -67,30 +72,45 @@ pub(crate) struct Held {
 pub(crate) type Queue = SmallVec<[Held; 1]>;
 
 impl Minds {
-    /// A unit has come into the world.
-    pub(crate) fn add(&mut self) {
+    /// A unit has come into the world, in the last row.
+    pub(crate) fn add(&mut self, state: &State) {
         self.queue.push(Queue::new());
         self.activities.push(Activities::new());
+        let machines = machines(state, state.units.len() - 1);
+        self.drills.push(machines);
+    }
+
+    /// A unit has become another kind: it goes by the drills of that.
+    pub(crate) fn change_drills(&mut self, state: &State, row: usize) {
+        self.drills[row] = machines(state, row);
     }
 
     /// A unit has left; the last row moves into its place.
     pub(crate) fn remove(&mut self, row: usize, unit: UnitId) {
         self.queue.swap_remove(row);
         self.activities.swap_remove(row);
+        self.drills.swap_remove(row);
         self.rally.remove(unit);
     }
 
     /// What is wrong with what was read from a file, if anything is.
     pub(crate) fn check(&self, state: &State) -> Result<(), &'static str> {
         let count = state.units.len();
-        let fits = self.queue.len() == count && self.activities.len() == count;
+        let lengths = [self.queue.len(), self.activities.len(), self.drills.len()];
+        let fits = lengths.iter().all(|length| *length == count);
+        let program = &state.derived.program;
+        let drilled = (0..count).zip(self.drills.iter()).all(|(row, machines)| {
+            let kind = state.kind_of(row);
+            machines.len() == kind.drills.len()
+                && machines.iter().all(|machine| machine.fits(program))
+        });
         let waiting = self.queue.iter().flatten();
         let waiting = waiting.filter_map(|held| held.activity.as_ref());
         let running = self.activities.iter().flatten();
         let sound = running.clone().all(Running::is_consistent)
             && waiting.chain(running.flat_map(Running::each)).all(is_sound);
-        let lengths = self.queue.iter().all(|queue| queue.len() <= MAX_QUEUED);
-        if fits && sound && lengths {
+        let short = self.queue.iter().all(|queue| queue.len() <= MAX_QUEUED);
+        if fits && sound && short && drilled {
             Ok(())
         } else {
             Err("orders that make no sense")
@@ -103,6 +123,7 @@ impl Minds {
         let Minds {
             queue,
             activities,
+            drills,
             rally,
             given,
             tickets: _,
@@ -111,6 +132,7 @@ impl Minds {
         } = self;
         visit("Orders", "queue", queue);
         visit("Orders", "activities", activities);
+        visit("Orders", "drills", drills);
         visit("Orders", "rally", rally);
         visit("Orders", "given", given);
         visit("Orders", "last_order", &Single(last_order));
@@ -121,12 +143,31 @@ impl Minds {
     pub(crate) fn refresh(&mut self, digest: &mut Digest) {
         self.queue.refresh(digest);
         self.activities.refresh(digest);
+        self.drills.refresh(digest);
     }
 
     /// Shows what is no part of the checksum.
     pub(crate) fn visit_labels(&self, visit: &mut Visitor<'_>) {
         visit("Orders", "tickets", &Single(&self.tickets));
     }
+}
+
+/// The machines of the unit in a row, at the beginning of its drills.
+fn machines(state: &State, row: usize) -> Vec<Machine> {
+    let used = state.kind_of(row).drills.iter().enumerate();
+    let (program, now) = (&state.derived.program, state.clock.tick);
+    let machine = |(nth, used): (usize, &DrillUse)| {
+        let look = Look {
+            state,
+            near: None,
+            row,
+            nth,
+            since: now,
+        };
+        let part = look.chance(0);
+        Machine::new(program, used.drill, now, part, &look)
+    };
+    used.filter_map(machine).collect()
 }
 
 /// Whether an activity that was read from a file can be worked with.

@@ -32,6 +32,39 @@ impl Dispatch<'_> {
         Ok(())
     }
 
+    /// Starts an activity for a drill of a unit. Gives whether it lasts.
+    pub(crate) fn start_drill(&mut self, row: usize, nth: u8, activity: Activity) -> bool {
+        let kind = self.state.kind_of(row);
+        if !activity.look().is_possible_for(kind) {
+            return false;
+        }
+        self.stop_drill(row, nth);
+        let (minds, mut act) = self.act(row);
+        let started = Running::start(&mut act, Owner::Drill(nth), activity);
+        match started {
+            Ok(running) => {
+                minds.activities[row].push(running);
+                true
+            }
+            Err(_) => false,
+        }
+    }
+
+    /// Stops what a drill of a unit has started.
+    pub(crate) fn stop_drill(&mut self, row: usize, nth: u8) {
+        let owner = Owner::Drill(nth);
+        let mut activities = self.minds.activities.as_slice()[row].iter();
+        let Some(at) = activities.position(|running| running.owner == owner) else {
+            return;
+        };
+        let running = self.minds.activities[row].remove(at);
+        let (_, mut act) = self.act(row);
+        running.stop(&mut act);
+        if self.state.units.legs_owner[row] == Owner::Nobody {
+            legs::halt(self.state, row);
+        }
+    }
+
     /// Stops an activity that was started by a change.
     pub(super) fn stop_script(&mut self, row: usize, started: Ticket) -> Result<(), Refusal> {
         let owner = Owner::Change(started);
@@ -44,7 +77,8 @@ impl Dispatch<'_> {
     /// Stops the activities without an order that need one of some faculties.
     pub(super) fn stop_scripts(&mut self, row: usize, needs: Faculties, outcome: Outcome) {
         let is_in_the_way = |running: &Running| {
-            matches!(running.owner, Owner::Change(_)) && running.needs().overlap(needs)
+            matches!(running.owner, Owner::Change(_) | Owner::Drill(_))
+                && running.needs().overlap(needs)
         };
         while let Some(at) = self.minds.activities[row].iter().position(is_in_the_way) {
             self.stop_at(row, at, outcome);
@@ -61,6 +95,17 @@ impl Dispatch<'_> {
 
     /// Says that an activity has ended that a change started. Legs that nothing controls stand.
     pub(super) fn end_script(&mut self, row: usize, owner: Owner, outcome: Outcome) {
+        if let Owner::Drill(nth) = owner
+            && let Some(machine) = self.minds.drills[row].get_mut(usize::from(nth))
+        {
+            // One that was interrupted begins its state anew, once it may.
+            match outcome {
+                Outcome::Stopped | Outcome::Replaced { .. } | Outcome::UnitLost => machine.sleep(),
+                Outcome::Done | Outcome::CameShort { .. } | Outcome::Failed { .. } => {
+                    machine.step_ended();
+                }
+            }
+        }
         if let Owner::Change(ticket) = owner {
             let unit = self.state.units.id[row];
             self.leave_march_of(row);

@@ -30,6 +30,12 @@ impl State {
             .values()
             .all(|facing| facing.is_finite());
         ensure(facings, "a facing that is no number")?;
+        let paces = self.pace.values().all(|pace| (0.0..=100.0).contains(pace));
+        let sways = self.sway.values().all(|sway| {
+            let numbers = [sway.half_m, sway.ticks, sway.phase];
+            numbers.iter().all(|number| number.is_finite())
+        });
+        ensure(paces && sways, "a pace that is no number")?;
         let turned = self.arms_turned.values().all(|turned| turned.is_finite());
         ensure(turned, "arms that point nowhere")?;
         ensure(
@@ -83,6 +89,11 @@ impl State {
         ensure(sound && back, "a unit in no place")?;
         match &units.locomotion[row] {
             Locomotion::Standing => Ok(()),
+            Locomotion::Steered(steer) => {
+                let numbers = [steer.looks, steer.acceleration];
+                let is_sound = numbers.into_iter().flatten().all(f32::is_finite);
+                ensure(is_point(steer.wish) && is_sound, "a walk to nowhere")
+            }
             Locomotion::AwaitingRoute {
                 target, stroll_to, ..
             } => {

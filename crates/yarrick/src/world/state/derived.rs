@@ -4,11 +4,13 @@ use super::contest::RunningAssault;
 use super::ground_digest::GroundDigest;
 use super::rules::Rules;
 use super::ways::WaysLeft;
+use crate::drill::Program;
 use crate::ground::{ClearanceMap, GaitId, Ground};
 use crate::world::ids::{SideId, UnitId};
 use crate::world::kind::{Body, Kind};
 use crate::world::sides::Stances;
 use std::collections::BTreeSet;
+use std::sync::Arc;
 
 /// What is worked out from the rest of the state.
 #[derive(Clone, Debug, Default)]
@@ -25,6 +27,8 @@ pub(crate) struct Derived {
     pub(crate) farthest: f32,
     /// What is left to the goals of the assault, where a weapon asks for it.
     pub(crate) ways: Vec<WaysLeft>,
+    /// The drills, shared with those that run them.
+    pub(crate) program: Arc<Program>,
     /// The buildings that close ground or will, and the depots that stand.
     pub(crate) buildings: BTreeSet<UnitId>,
     pub(crate) depots: BTreeSet<UnitId>,
@@ -77,6 +81,7 @@ impl Derived {
         });
         Ok(Derived {
             ways,
+            program: Arc::new(rules.program.clone()),
             buildings: BTreeSet::new(),
             depots: BTreeSet::new(),
             clearances,

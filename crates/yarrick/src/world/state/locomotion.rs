@@ -23,6 +23,19 @@ pub(crate) enum Locomotion {
     },
     /// They walk along a route.
     Walking(Walk),
+    /// They go as an activity says from tick to tick, with no route.
+    Steered(Steer),
+}
+
+/// How a unit goes that an activity steers.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+pub(crate) struct Steer {
+    /// The velocity that it would like to have, in metres a second.
+    pub(crate) wish: Vec2,
+    /// Where it looks meanwhile, in radians; `None` for where it goes.
+    pub(crate) looks: Option<f32>,
+    /// How fast it changes its velocity, in metres a second squared; `None` for at once.
+    pub(crate) acceleration: Option<f32>,
 }
 
 impl Value for Locomotion {
@@ -39,7 +52,7 @@ impl Locomotion {
     /// What they walk to, or wait to walk to.
     pub(crate) fn target(&self) -> Option<&MoveTarget> {
         match self {
-            Locomotion::Standing => None,
+            Locomotion::Standing | Locomotion::Steered(_) => None,
             Locomotion::AwaitingRoute { target, .. } => Some(target),
             Locomotion::Walking(walk) => Some(walk.target()),
         }
@@ -53,7 +66,7 @@ impl Locomotion {
                 ..
             } => target.place = place,
             Locomotion::Walking(walk) => walk.set_place(place),
-            Locomotion::Standing | Locomotion::AwaitingRoute { .. } => {}
+            Locomotion::Standing | Locomotion::AwaitingRoute { .. } | Locomotion::Steered(_) => {}
         }
     }
 

@@ -33,6 +33,7 @@ mod rules;
 mod scratch;
 mod sealed;
 mod sparse;
+mod sway;
 pub(crate) mod table;
 mod units;
 mod walk;
@@ -46,7 +47,7 @@ pub(crate) use entry::NoEntry;
 pub use flocks::MAX_FLOCKS;
 pub(crate) use flocks::WorldFlock;
 pub(crate) use hashed::Hashed;
-pub(crate) use locomotion::Locomotion;
+pub(crate) use locomotion::{Locomotion, Steer};
 pub(crate) use march::{Guide, March, Marcher};
 pub(crate) use patience::{Patience, PatienceLimits, Verdict};
 pub use place::{Destination, Place};
@@ -58,6 +59,7 @@ pub(crate) use scratch::{
     Arrival, Departure, Events, Follower, Moves, Report, Scratch, Sighting, Slot,
 };
 pub(crate) use sparse::Sparse;
+pub(crate) use sway::Sway;
 pub(crate) use units::{Aim, SETTLING_TICKS, UnitRow, Units};
 pub use units::{MAX_UNITS, Owner, Pose};
 pub(crate) use walk::{Strayed, Walk};
@@ -84,6 +86,18 @@ pub(crate) struct State {
     pub(crate) ordered_facing: Sparse<UnitId, f32>,
     /// Until this tick a unit goes for no foe, having given one up; it strikes what is in reach.
     pub(crate) no_chase_until: Sparse<UnitId, u64>,
+    /// What a unit's speed is multiplied with, while an activity says so.
+    pub(crate) pace: Sparse<UnitId, f32>,
+    /// How a unit swings about its way, while an activity says so.
+    pub(crate) sway: Sparse<UnitId, Sway>,
+    /// The last hit that a unit took: the tick, and who struck.
+    pub(crate) last_hit: Sparse<UnitId, (u64, UnitId)>,
+    /// Where units came into the world that go by drills, in metres.
+    pub(crate) homes: Sparse<UnitId, Vec2>,
+    /// Dials that are set for a unit: the number of the drill of its kind, that of the dial, and the value.
+    pub(crate) dials: Sparse<UnitId, Vec<(u8, u16, f32)>>,
+    /// The values of the senses that the game adds: for a unit, or for all.
+    pub(crate) own_senses: Sparse<(u16, Option<UnitId>), f32>,
     /// How far the arms of a unit with a turret are turned from where it faces, in radians; none where they are not.
     pub(crate) arms_turned: Sparse<UnitId, f32>,
     /// Units in closed ground: something was built where they were, or they are on a link.
@@ -131,6 +145,12 @@ impl State {
             units,
             ordered_facing,
             no_chase_until,
+            pace,
+            sway,
+            last_hit,
+            homes,
+            dials,
+            own_senses,
             arms_turned,
             trapped,
             projectiles,
@@ -156,6 +176,12 @@ impl State {
         units.visit(visit);
         visit("Units", "ordered_facing", ordered_facing);
         visit("Units", "no_chase_until", no_chase_until);
+        visit("Units", "pace", pace);
+        visit("Units", "sway", sway);
+        visit("Units", "last_hit", last_hit);
+        visit("Units", "homes", homes);
+        visit("Units", "dials", dials);
+        visit("Units", "own_senses", own_senses);
         visit("Units", "arms_turned", arms_turned);
         visit("Units", "trapped", trapped);
         projectiles.visit(visit);
@@ -191,7 +217,7 @@ impl State {
         let to = match &self.units.locomotion[row] {
             Locomotion::AwaitingRoute { target, .. } => target.point(),
             Locomotion::Walking(walk) => walk.target().place()?.place.at,
-            Locomotion::Standing => return None,
+            Locomotion::Standing | Locomotion::Steered(_) => return None,
         };
         Some(Ask {
             clearance: self.clearance(row),
@@ -300,7 +326,8 @@ impl State {
     /// The top speed of the unit in a row on the ground where it stands, in metres a second.
     pub(crate) fn top_speed(&self, row: usize) -> f32 {
         let here = self.ground_view(row).speed_at(self.units.position[row]);
-        self.kind_of(row).speed() * here
+        let pace = self.pace.get(self.units.id[row]).copied();
+        self.kind_of(row).speed() * here * pace.unwrap_or(1.0)
     }
 }
 

@@ -2,11 +2,12 @@
 
 use super::digest::Digest;
 use super::table::{Column, Single, Visitor};
+use crate::drill::{Drill, Program};
 use crate::world::kind::Kind;
 use crate::world::sides::Side;
 use serde::{Deserialize, Serialize};
 
-super::table::plain!(Side, Kind, String);
+super::table::plain!(Side, Kind, String, Drill);
 
 /// What is fixed when a world is made.
 #[derive(Clone, Debug, Serialize, Deserialize)]
@@ -17,6 +18,9 @@ pub(crate) struct Rules {
     pub(crate) sides: Vec<Side>,
     pub(crate) kinds: Vec<Kind>,
     pub(crate) resources: Vec<String>,
+    pub(crate) program: Program,
+    /// How many senses, and how many steps, the game adds to the words of drills.
+    pub(crate) own_words: (u16, u16),
 }
 
 impl Rules {
@@ -35,6 +39,8 @@ impl Rules {
             sides,
             kinds,
             resources,
+            program,
+            own_words,
         } = self;
         visit("Rules", "seed", &Single(seed));
         visit("Rules", "ticks_per_second", &Single(ticks_per_second));
@@ -43,6 +49,9 @@ impl Rules {
         visit("Rules", "kinds", &Fixed { list: kinds, known });
         let list = resources;
         visit("Rules", "resources", &Fixed { list, known });
+        let list = &program.drills;
+        visit("Rules", "drills", &Fixed { list, known });
+        visit("Rules", "own_words", &Single(own_words));
     }
 }
 

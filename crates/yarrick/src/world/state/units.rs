@@ -29,6 +29,8 @@ pub enum Owner {
     Order(OrderNo),
     /// An activity that was started by a change.
     Change(Ticket),
+    /// A drill, by its number among those of the kind.
+    Drill(u8),
 }
 
 /// What the arms of a unit aim at.
@@ -54,6 +56,7 @@ impl Value for Owner {
                 digest.put([2]);
                 digest.add(ticket);
             }
+            Owner::Drill(nth) => digest.put([3, *nth]),
         }
     }
 }

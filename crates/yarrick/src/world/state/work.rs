@@ -35,6 +35,13 @@ pub(crate) struct Construction {
 }
 
 impl State {
+    /// Forgets what the game has set for a unit that leaves.
+    pub(crate) fn forget_senses(&mut self, unit: UnitId) {
+        for sense in 0..self.rules.own_words.0 {
+            self.own_senses.remove((sense, Some(unit)));
+        }
+    }
+
     /// Whether the unit in a row stands: buildings under construction do nothing yet.
     pub(crate) fn is_complete(&self, row: usize) -> bool {
         self.constructions.get(self.units.id[row]).is_none()

@@ -163,7 +163,7 @@ fn bear(
 ) -> Option<UnitId> {
     let row = state.check_entry(kind, side, at, facing).ok()?;
     let unit = state.enter(row);
-    minds.add();
+    minds.add(state);
     Some(unit)
 }
 

@@ -47,6 +47,12 @@ pub(super) fn run(
             state.ordered_facing.remove(*unit);
             state.no_chase_until.remove(*unit);
             state.arms_turned.remove(*unit);
+            state.pace.remove(*unit);
+            state.sway.remove(*unit);
+            state.last_hit.remove(*unit);
+            state.homes.remove(*unit);
+            state.dials.remove(*unit);
+            state.forget_senses(*unit);
             state.units.remove(row);
             minds.remove(row, *unit);
             events.push(Event::Gone { unit: *unit });

@@ -19,6 +19,7 @@ mod plan;
 mod produce;
 mod sense;
 mod take;
+mod think;
 mod trade_places;
 
 pub(super) use digest::run as checksum;
@@ -47,6 +48,7 @@ pub(super) fn run(
     take::run(state, minds, inbox, scratch, events);
     births::run(state, minds, scratch, events);
     sense::run(state, minds, scratch);
+    think::run(state, minds, scratch, events);
     act::run(state, minds, scratch, events);
     plan::run(state, scratch, events);
     formations::run(state, minds, scratch);

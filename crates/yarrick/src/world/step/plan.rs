@@ -41,7 +41,7 @@ pub(super) fn run(state: &mut State, scratch: &mut Scratch, events: &mut Events)
                 target, patience, ..
             } => set_out(state, (scratch, events), row, (target, patience), found),
             Locomotion::Walking(_) => reconsider(state, row, found),
-            Locomotion::Standing => {}
+            Locomotion::Standing | Locomotion::Steered(_) => {}
         }
     }
     scratch.found = found;

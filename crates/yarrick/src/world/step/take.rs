@@ -87,6 +87,20 @@ fn make(dispatch: &mut Dispatch<'_>, ticket: Ticket, change: &Change) -> Made {
                 Err(Refusal::NoSuchTerrain)
             }
         }
+        Change::SetDial {
+            unit,
+            drill,
+            dial,
+            value,
+        } => set_dial(dispatch, *unit, (*drill, *dial), *value),
+        Change::SetSense { sense, unit, value } => set_sense(dispatch, (*sense, *unit), *value),
+        Change::StepDone { unit, drill } => {
+            let row = find(dispatch, *unit)?;
+            let machines = &mut dispatch.minds.drills[row];
+            let machine = machines.get_mut(usize::from(*drill));
+            machine.ok_or(Refusal::NoSuchDrill)?.step_ended();
+            Ok(Effect::Made)
+        }
         Change::Flock { flock, change } => dispatch.state.change_flock(*flock, change),
         Change::Start { unit, action } => {
             dispatch.start(ticket, *unit, action)?;
@@ -126,7 +140,7 @@ fn spawn(
         NoEntry::Full => Refusal::WorldFull,
     })?;
     let unit = dispatch.state.enter(row);
-    dispatch.minds.add();
+    dispatch.minds.add(dispatch.state);
     dispatch.scratch.near_is_stale = true;
     Ok(Effect::Spawned { unit })
 }
@@ -147,6 +161,40 @@ fn set_health(dispatch: &mut Dispatch<'_>, row: usize, health: f32, by: Option<U
         dispatch.scratch.departures.push((unit, Departure::Died));
         dispatch.events.push(Event::Died { unit, by });
     }
+    Ok(Effect::Made)
+}
+
+/// Sets a dial for one unit.
+fn set_dial(dispatch: &mut Dispatch<'_>, unit: UnitId, (nth, dial): (u8, u16), value: f32) -> Made {
+    let row = find(dispatch, unit)?;
+    let state = &mut *dispatch.state;
+    let used = state.kind_of(row).drills.get(usize::from(nth));
+    let drill = used.and_then(|used| state.derived.program.drills.get(usize::from(used.drill)));
+    let known = drill.and_then(|drill| drill.dials.get(usize::from(dial)));
+    if !known.is_some_and(|known| (known.least..=known.most).contains(&value)) {
+        return Err(Refusal::NoSuchDrill);
+    }
+    let mut dials = state.dials.remove(unit).unwrap_or_default();
+    dials.retain(|(a, b, _)| (*a, *b) != (nth, dial));
+    dials.push((nth, dial, value));
+    state.dials.set(unit, dials);
+    Ok(Effect::Made)
+}
+
+/// Sets the value of a sense of the game.
+fn set_sense(
+    dispatch: &mut Dispatch<'_>,
+    (sense, unit): (u16, Option<UnitId>),
+    value: f32,
+) -> Made {
+    if let Some(unit) = unit {
+        find(dispatch, unit)?;
+    }
+    let state = &mut *dispatch.state;
+    if sense >= state.rules.own_words.0 || !value.is_finite() {
+        return Err(Refusal::NoSuchDrill);
+    }
+    state.own_senses.set((sense, unit), value);
     Ok(Effect::Made)
 }
 
@@ -223,6 +271,11 @@ fn change_kind(dispatch: &mut Dispatch<'_>, unit: UnitId, kind: KindId) -> Made 
     state.units.health[row] = health * part;
     state.rework(unit);
     state.cover_ground(unit, true);
+    for nth in 0..dispatch.minds.drills.as_slice()[row].len() {
+        dispatch.stop_drill(row, nth as u8);
+    }
+    dispatch.minds.change_drills(dispatch.state, row);
+    let state = &mut *dispatch.state;
     // It may go another way now, or not at all; and its orders may be beyond it.
     legs::replan(state, row);
     dispatch.drop_what_it_cannot_do(row);

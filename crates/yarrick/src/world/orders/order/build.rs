@@ -57,7 +57,7 @@ pub(super) const ORDER: OrderKind = OrderKind {
             NotReserved::NoEntry(NoEntry::Side) => Refusal::NoSuchSide,
             NotReserved::NoEntry(NoEntry::NotFinite) => Refusal::BadPoint,
         })?;
-        dispatch.minds.add();
+        dispatch.minds.add(dispatch.state);
         dispatch.scratch.near_is_stale = true;
         let kind = *kind;
         dispatch.events.push(Event::SiteReserved { site, kind });

@@ -13,6 +13,10 @@ pub(super) fn run(state: &mut State, scratch: &mut Scratch, events: &mut Events)
     scratch.blows.clear();
     fly::run(state, scratch, events);
     aim::run(state, scratch, events);
+    for blow in &scratch.blows {
+        let target = state.units.id[blow.target as usize];
+        state.last_hit.set(target, (state.clock.tick, blow.by));
+    }
     for fallen in deal(&scratch.blows, &mut state.units.health) {
         let unit = state.units.id[fallen.who as usize];
         scratch.departures.push((unit, Departure::Died));

@@ -30,6 +30,11 @@ pub(super) fn run(state: &mut State, scratch: &mut Scratch, threads: &Threads) {
         match &state.units.locomotion[row] {
             Locomotion::Walking(walk) if walk.is_on_link() => cross(state, row),
             Locomotion::Walking(_) => step_on(state, moves, row),
+            Locomotion::Steered(steer) => {
+                let looks = steer.looks;
+                steer_on(state, moves, (row, looks));
+                continue;
+            }
             _ => {
                 stand(state, moves, row);
                 continue;
@@ -130,6 +135,17 @@ fn step_on(state: &mut State, moves: &Moves, row: usize) {
         walk.set_strayed(beside_or_lost(view, walk, (at, radius)));
     } else if is_aside && !keeps_sight(walk, on_course) {
         walk.set_strayed(beside_or_lost(view, walk, (at, radius)));
+    }
+}
+
+/// Carries out the move of a unit that an activity steers.
+fn steer_on(state: &mut State, moves: &Moves, (row, looks): (usize, Option<f32>)) {
+    state.units.return_to[row] = None;
+    settle_at(state, row, moves.at[row]);
+    match (looks, moves.faces[row]) {
+        (_, Some(facing)) => state.units.facing[row] = angle::wrap(facing),
+        (Some(heading), None) => look(state, row, heading),
+        (None, None) => face(state, row, moves.steps[row]),
     }
 }
 

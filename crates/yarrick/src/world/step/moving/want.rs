@@ -7,7 +7,7 @@ use crate::motion::{Course, Turns, Walkers, braked_speed, follow, foresee};
 use crate::near::Near;
 use crate::threads::Threads;
 use crate::world::arms::is_at_work;
-use crate::world::state::{Locomotion, MoveTarget, Moves, Slot, State, Strayed, Walk};
+use crate::world::state::{Locomotion, MoveTarget, Moves, Slot, State, Steer, Strayed, Walk};
 
 /// For so many seconds a unit pushes past those that stand where its group gathers, before it goes round them for as
 /// long.
@@ -27,6 +27,10 @@ pub(super) fn want(state: &State, near: &Near, moves: &mut Moves) {
             Locomotion::Walking(walk) => {
                 moves.listed[row] = true;
                 stride(state, moves, row, walk);
+            }
+            Locomotion::Steered(steer) => {
+                moves.listed[row] = true;
+                steered(state, moves, row, *steer);
             }
             Locomotion::AwaitingRoute {
                 stroll_to: Some(to),
@@ -91,6 +95,7 @@ fn stride(state: &State, moves: &mut Moves, row: usize, walk: &Walk) {
         (None, Some(over)) => from + (over - from).clamp_length_max(most),
         (None, None) => follow(from, walk.up_to_link(), &mut next, most),
     };
+    let at = swayed(state, moves, row, (walk, at));
     moves.steps[row] = at - from;
     moves.wanted[row] = at;
     moves.next[row] = next;
@@ -108,6 +113,47 @@ fn stride(state: &State, moves: &mut Moves, row: usize, walk: &Walk) {
             from.distance(over) + left_of_all(walk, over) - target.short_m()
         }
     };
+}
+
+/// Where a unit gets to that swings about its way, if it does and there is room for that.
+fn swayed(state: &State, moves: &mut Moves, row: usize, (walk, at): (&Walk, Vec2)) -> Vec2 {
+    let Some(sway) = state.sway.get(state.units.id[row]) else {
+        return at;
+    };
+    let from = state.units.position[row];
+    // At the end of its way it comes straight.
+    if walk.left(from) < 2.0 * sway.half_m || walk.is_on_link() {
+        return at;
+    }
+    let step = sway.aside(at - from, state.clock.tick);
+    // It looks a little ahead, so that it does not scrape along walls.
+    let ahead = from + step * SWAY_AHEAD;
+    if !state
+        .ground_view(row)
+        .line_is_clear(from, ahead, state.units.radius[row])
+    {
+        return at;
+    }
+    moves.turned[row] = true;
+    from + step
+}
+
+/// How many steps ahead a unit that swings looks for walls.
+const SWAY_AHEAD: f32 = 6.0;
+
+/// The move of a unit that an activity steers.
+fn steered(state: &State, moves: &mut Moves, row: usize, steer: Steer) {
+    let (from, tick_s) = (state.units.position[row], state.tick_s());
+    let now = state.units.velocity[row];
+    let velocity = match steer.acceleration {
+        Some(most) => now + (steer.wish - now).clamp_length_max(most * tick_s),
+        None => steer.wish,
+    };
+    moves.limits[row] = velocity.length().max(state.top_speed(row)) * tick_s;
+    moves.steps[row] = velocity * tick_s;
+    moves.wanted[row] = from + moves.steps[row];
+    moves.turned[row] = true;
+    moves.passing[row] = true;
 }
 
 /// How fast a unit walks that could walk at `top` metres a second, and has to stop at the end of its way.

@@ -1,0 +1,176 @@
+//! What a drill can know of the world: the side of it that changes nothing.
+
+use super::senses::{SENSES, TESTS};
+use super::words::GROUPS;
+use crate::drill::{Held, Senses, Value};
+use crate::geom::Vec2;
+use crate::near::Near;
+use crate::rng;
+use crate::world::ids::UnitId;
+use crate::world::kind::KindId;
+use crate::world::sides::Stance;
+use crate::world::state::State;
+
+/// The world as the drill of one unit sees it.
+#[derive(Clone, Copy)]
+pub(crate) struct Look<'a> {
+    pub(crate) state: &'a State,
+    /// Everybody by place; `None` looks at all one by one.
+    pub(crate) near: Option<&'a Near>,
+    pub(crate) row: usize,
+    /// The number of the drill among those of its kind.
+    pub(crate) nth: usize,
+    /// The tick in which the state of the drill began.
+    pub(crate) since: u64,
+}
+
+impl Look<'_> {
+    /// The row of a unit that is a value.
+    pub(super) fn row_of(&self, value: Option<&Value>) -> Option<usize> {
+        match value {
+            Some(Value::Unit(number)) => self.state.units.row(UnitId::of_number(*number)),
+            _ => None,
+        }
+    }
+
+    /// The point of a place that is a value.
+    pub(super) fn point_of(&self, value: Option<&Value>) -> Option<Vec2> {
+        let here = self.state.units.position[self.row];
+        match value? {
+            Value::Point([x, y]) => Some(Vec2::new(*x, *y)),
+            Value::Unit(_) => self.row_of(value).map(|row| self.state.middle(row)),
+            Value::Place(0) => self.goal(),
+            Value::Place(1) => {
+                let home = self.state.homes.get(self.state.units.id[self.row]);
+                Some(home.copied().unwrap_or(here))
+            }
+            Value::Place(_) => Some(here),
+            _ => None,
+        }
+    }
+
+    /// The goal of its assault.
+    fn goal(&self) -> Option<Vec2> {
+        let sent = self.state.of_wave.get(self.state.units.id[self.row])?;
+        let running = self.state.assault.as_ref()?;
+        let goal = running.goals.get(usize::from(sent.goal))?;
+        Some(goal.at)
+    }
+
+    /// The nearest unit of a group within some metres from edge to edge, of those that `counts`; ties by id.
+    pub(super) fn nearest(
+        &self,
+        who: Option<&Value>,
+        within_m: f32,
+        counts: impl Fn(usize) -> bool,
+    ) -> Option<usize> {
+        let Some(Value::Who(group, named)) = who else {
+            return None;
+        };
+        let state = self.state;
+        let kind = match named {
+            Some(text) => Some(self.kind_called(*text)?),
+            None => None,
+        };
+        let (at, own) = (state.units.position[self.row], state.kind_of(self.row));
+        let reach_m = own.reach_m() + within_m + state.derived.farthest;
+        let all = self.near.is_none().then_some(0..state.units.len());
+        let filed = self.near.map(|near| near.within(at, reach_m));
+        let filed = filed.into_iter().flatten().map(|number| number as usize);
+        let mut best: Option<(f32, UnitId, usize)> = None;
+        for other in all.into_iter().flatten().chain(filed) {
+            let is_it = other != self.row
+                && kind.is_none_or(|kind| state.units.kind[other] == kind)
+                && self.is_of(*group, other);
+            if !is_it {
+                continue;
+            }
+            let (gap, id) = (state.gap_m(self.row, other), state.units.id[other]);
+            let is_nearer = best.is_none_or(|(known, known_id, _)| {
+                gap.total_cmp(&known)
+                    .then_with(|| id.cmp(&known_id))
+                    .is_lt()
+            });
+            if gap <= within_m && is_nearer && counts(other) {
+                best = Some((gap, id, other));
+            }
+        }
+        best.map(|(_, _, row)| row)
+    }
+
+    fn kind_called(&self, text: u16) -> Option<KindId> {
+        let name = self.state.rules.program.texts.get(usize::from(text))?;
+        let kinds = self.state.rules.kinds.iter();
+        let at = kinds.into_iter().position(|kind| kind.name == *name)?;
+        Some(KindId(at as u16))
+    }
+
+    /// Whether another unit belongs to a group, as this one sees it.
+    fn is_of(&self, group: u16, other: usize) -> bool {
+        let units = &self.state.units;
+        let stance = self
+            .state
+            .derived
+            .stances
+            .between(units.side[self.row], units.side[other]);
+        match GROUPS.get(usize::from(group)).copied() {
+            Some("foe") => stance == Stance::Foe && self.state.kind_of(other).body.health > 0.0,
+            Some("friend") => matches!(stance, Stance::Own | Stance::Ally),
+            Some("own kind") => stance == Stance::Own && units.kind[other] == units.kind[self.row],
+            _ => true,
+        }
+    }
+}
+
+impl Senses for Look<'_> {
+    fn sense(&self, word: u16, values: &[Value]) -> Value {
+        match SENSES.get(usize::from(word)) {
+            Some((_, sense)) => sense(self, values),
+            None => self.own_sense(usize::from(word) - SENSES.len()),
+        }
+    }
+
+    fn test(&self, word: u16, values: &[Value]) -> Held {
+        let test = TESTS.get(usize::from(word));
+        test.map_or(Held::No, |(_, test)| test(self, values))
+    }
+
+    fn is_gone(&self, unit: u64) -> bool {
+        self.state.units.row(UnitId::of_number(unit)).is_none()
+    }
+
+    fn dial(&self, _: u16, dial: u16) -> Option<f32> {
+        let unit = self.state.units.id[self.row];
+        let own = self.state.dials.get(unit).and_then(|dials| {
+            let mut dials = dials.iter();
+            dials.find(|(nth, known, _)| usize::from(*nth) == self.nth && *known == dial)
+        });
+        let of_kind = || {
+            let used = self.state.kind_of(self.row).drills.get(self.nth)?;
+            let set = used.dials.iter().find(|(known, _)| *known == dial);
+            set.map(|(_, value)| *value)
+        };
+        own.map(|(_, _, value)| *value).or_else(of_kind)
+    }
+
+    fn chance(&self, nth: u32) -> f32 {
+        let unit = self.state.units.id[self.row].number();
+        let of = [unit, self.nth as u64, u64::from(nth)];
+        rng::part_of_one(self.state.rules.seed, "drill", of)
+    }
+
+    fn ticks_per_second(&self) -> u32 {
+        self.state.rules.ticks_per_second
+    }
+}
+
+impl Look<'_> {
+    /// The value of a sense of the game: for this unit, or else for all.
+    fn own_sense(&self, number: usize) -> Value {
+        let unit = self.state.units.id[self.row];
+        let senses = &self.state.own_senses;
+        let of_unit = senses.get((number as u16, Some(unit)));
+        let value = of_unit.or_else(|| senses.get((number as u16, None)));
+        value.map_or(Value::Nothing, |value| Value::Number(*value))
+    }
+}
