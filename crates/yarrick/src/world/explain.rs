@@ -1,6 +1,6 @@
 //! Why a unit does what it does.
 
-use super::drills::Look;
+use super::senses::Look;
 use super::{UnitId, World};
 use crate::drill::{Change, RuleView, Value, Why};
 

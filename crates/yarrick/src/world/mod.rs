@@ -54,6 +54,7 @@ mod pacer;
 mod picking;
 mod preview;
 mod queries;
+mod senses;
 mod setup;
 mod sides;
 mod sites;

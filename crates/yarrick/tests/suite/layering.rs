@@ -55,7 +55,8 @@ fn rooms_import_only_what_lies_below_them() {
 fn parts_of_the_world_import_only_what_lies_below_them() {
     let (_, core) = crates().remove(0);
     let folders = [
-        "kind", "game", "message", "sites", "drills", "state", "legs", "arms", "activity", "orders", "step",
+        "kind", "game", "message", "sites", "senses", "drills", "state", "legs", "arms",
+        "activity", "orders", "step",
     ];
     let wrong = not_allowed(&core, |module| {
         let inner = module.first().is_some_and(|room| room == "world");

@@ -11,6 +11,7 @@ mod company;
 mod context;
 mod crowds;
 mod doors;
+mod drills;
 mod economy;
 mod examples;
 mod far;

@@ -1,7 +1,5 @@
 //! The steps that a world understands, each with its declaration: most start an activity.
 
-use super::look::Look;
-use super::senses::Declared;
 use crate::drill::{Begun, Change, Faculty, Held, Host, Senses, Value, Word};
 use crate::rng::Stream;
 use crate::world::activity::{
@@ -10,6 +8,7 @@ use crate::world::activity::{
 use crate::world::ids::UnitId;
 use crate::world::message::Event;
 use crate::world::orders::Dispatch;
+use crate::world::senses::{Declared, Look};
 use crate::world::state::{Departure, Patience, Sway};
 
 /// The world as the drill of one unit changes it.

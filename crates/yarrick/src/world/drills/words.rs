@@ -1,13 +1,8 @@
 //! The vocabulary of a world.
 
-use super::{SENSES, STEPS, TESTS};
+use super::STEPS;
 use crate::drill::{BadPattern, Vocabulary, Word};
-
-/// Places that drills know by name.
-pub(super) const PLACES: [&str; 3] = ["goal", "home", "here"];
-
-/// Groups of units that drills know by name.
-pub(super) const GROUPS: [&str; 4] = ["foe", "friend", "unit", "own kind"];
+use crate::world::senses::{GROUPS, PLACES, SENSES, TESTS};
 
 /// The words that the drills of a world understand, and those that a game adds: senses that give numbers, and steps.
 ///

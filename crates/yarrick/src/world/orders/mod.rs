@@ -18,10 +18,10 @@ pub(crate) use order::{ORDERS, OrderKind, kind_of_order};
 pub use order::{OrderReader, OrderWriter};
 
 use super::activity::{Activities, Activity, Running};
-use super::drills::Look;
 use super::ids::{OrderNo, Ticket, UnitId};
 use super::kind::DrillUse;
 use super::message::{Action, Spot};
+use super::senses::Look;
 use super::state::table::{Single, Visitor};
 use super::state::{Digest, Hashed, Sparse, State};
 use crate::drill::{Machine, Senses as _};

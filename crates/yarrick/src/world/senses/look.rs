@@ -1,7 +1,6 @@
 //! What a drill can know of the world: the side of it that changes nothing.
 
-use super::senses::{SENSES, TESTS};
-use super::words::GROUPS;
+use super::words::{GROUPS, SENSES, TESTS};
 use crate::drill::{Held, Senses, Value};
 use crate::geom::Vec2;
 use crate::near::Near;
@@ -26,7 +25,7 @@ pub(crate) struct Look<'a> {
 
 impl Look<'_> {
     /// The row of a unit that is a value.
-    pub(super) fn row_of(&self, value: Option<&Value>) -> Option<usize> {
+    pub(in crate::world) fn row_of(&self, value: Option<&Value>) -> Option<usize> {
         match value {
             Some(Value::Unit(number)) => self.state.units.row(UnitId::of_number(*number)),
             _ => None,
@@ -34,7 +33,7 @@ impl Look<'_> {
     }
 
     /// The point of a place that is a value.
-    pub(super) fn point_of(&self, value: Option<&Value>) -> Option<Vec2> {
+    pub(in crate::world) fn point_of(&self, value: Option<&Value>) -> Option<Vec2> {
         let here = self.state.units.position[self.row];
         match value? {
             Value::Point([x, y]) => Some(Vec2::new(*x, *y)),
@@ -58,7 +57,7 @@ impl Look<'_> {
     }
 
     /// The nearest unit of a group within some metres from edge to edge, of those that `counts`; ties by id.
-    pub(super) fn nearest(
+    pub(in crate::world) fn nearest(
         &self,
         who: Option<&Value>,
         within_m: f32,

@@ -1,0 +1,6 @@
+//! The behaviour language: its errors, its machine, and the creatures that it drives.
+
+mod creatures;
+mod hostile;
+mod machine;
+mod wrong;
