@@ -104,7 +104,7 @@ fn reasons_are_names_in_the_json() {
     assert_eq!(
         whys,
         [
-            "cut-off", "crowded", "crowded", "crowded", "crowded", "crowded", "crowded"
+            "cut-off", "crowded", "crowded", "crowded", "crowded", "crowded", "crowded", "crowded"
         ]
     );
     assert!(short[0]["by_m"].as_f64() > Some(4.0));

@@ -67,19 +67,7 @@ pub(super) fn read_all(
     let end_s = head.as_ref().map(|head| head.duration_s);
     let rate = head.as_ref().map(|head| head.ticks_per_second);
     let rate = rate.unwrap_or(DEFAULT_TICKS_PER_SECOND);
-    let areas = read_areas(&files, ground.as_ref());
-    let plan = Plan {
-        sides: &sides,
-        kinds: &kinds,
-        resources: &resources,
-        areas: &areas,
-        ground: ground.as_ref(),
-        ticks_per_second: rate,
-        clearances: Default::default(),
-    };
-    let assault = read_assault(context, &files, &plan);
-    let has_assault = assault.as_ref().is_none_or(Option::is_some);
-    let endings = read_endings(&files, &cast, (rate, has_assault));
+    let (assault, endings) = read_contest(context, &files, (&cast, &resources), rate);
     let script = read_script(context, &files, ground.as_ref(), (&cast, &flocks), end_s);
     for file in files {
         file.finish();
@@ -113,6 +101,28 @@ pub(super) fn read_all(
         script,
         warnings: Diagnostics::default(),
     })
+}
+
+/// The assault, and how the game ends. `None` where one is unsound, which is noted.
+fn read_contest(
+    context: &Context<'_>,
+    files: &[Table<'_>],
+    (cast, resources): (&Cast<'_>, &Resources),
+    rate: u32,
+) -> (Option<Option<AssaultSetup>>, Option<Vec<Ending>>) {
+    let areas = read_areas(files, cast.ground);
+    let plan = Plan {
+        sides: cast.sides,
+        kinds: cast.kinds,
+        resources,
+        areas: &areas,
+        ground: cast.ground,
+        ticks_per_second: rate,
+        clearances: Default::default(),
+    };
+    let assault = read_assault(context, files, &plan);
+    let has_assault = assault.as_ref().is_none_or(Option::is_some);
+    (assault, read_endings(files, cast, (rate, has_assault)))
 }
 
 /// The names of included files were followed before; here they are only checked.

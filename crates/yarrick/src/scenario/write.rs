@@ -2,7 +2,9 @@
 
 use crate::combat::Weapon;
 use crate::economy::ResourceId;
-use crate::world::{Event, Kind, KindId, Number, OrderWriter, Property, Sort, World, WorldSetup};
+use crate::world::{
+    DrillUse, Event, Kind, KindId, Number, OrderWriter, Property, Sort, World, WorldSetup,
+};
 use std::fmt::Write as _;
 
 /// Takes down the orders of a live world as the `[[script]]` entries of a scenario file.
@@ -181,18 +183,7 @@ fn value_of<T: Clone>(property: &Property<T>, of: &T, setup: &WorldSetup) -> Opt
             let names: Vec<String> = named.map(|drill| quoted(&drill.name)).collect();
             format!("[{}]", names.join(", "))
         }
-        Sort::Dials(access) => {
-            let drills = (access.get)(of);
-            let set = drills.iter().flat_map(|used| {
-                let drill = setup.program.drills.get(usize::from(used.drill));
-                used.dials.iter().filter_map(move |(dial, value)| {
-                    let dial = drill?.dials.get(usize::from(*dial))?;
-                    Some(format!("{} = {}", dial.name, dial.unit.of_base(*value)))
-                })
-            });
-            let set: Vec<String> = set.collect();
-            format!("{{ {} }}", set.join(", "))
-        }
+        Sort::Dials(access) => dials(&(access.get)(of), setup),
         Sort::Kinds(access) => {
             let kinds = (access.get)(of)?;
             let named = kinds
@@ -217,6 +208,19 @@ fn value_of<T: Clone>(property: &Property<T>, of: &T, setup: &WorldSetup) -> Opt
             None => "false".to_owned(),
         },
     })
+}
+
+/// The dials that are set of some drills, as a table of TOML.
+fn dials(drills: &[DrillUse], setup: &WorldSetup) -> String {
+    let set = drills.iter().flat_map(|used| {
+        let drill = setup.program.drills.get(usize::from(used.drill));
+        used.dials.iter().filter_map(move |(dial, value)| {
+            let dial = drill?.dials.get(usize::from(*dial))?;
+            Some(format!("{} = {}", dial.name, dial.unit.of_base(*value)))
+        })
+    });
+    let set: Vec<String> = set.collect();
+    format!("{{ {} }}", set.join(", "))
 }
 
 /// A weapon as a table of TOML.

@@ -238,37 +238,7 @@ impl World {
         let derived = Derived::new(&rules, &setup.ground, assault.as_ref());
         let derived = derived.map_err(|side| WorldError::NoSuchSide { side })?;
         Ok(World {
-            state: State {
-                rules,
-                clock: Clock::default(),
-                ground: setup.ground,
-                units: Default::default(),
-                ordered_facing: Default::default(),
-                no_chase_until: Default::default(),
-                pace: Default::default(),
-                sway: Default::default(),
-                last_hit: Default::default(),
-                homes: Default::default(),
-                dials: Default::default(),
-                own_senses: Default::default(),
-                arms_turned: Default::default(),
-                projectiles: Default::default(),
-                trapped: Vec::new(),
-                planner: Default::default(),
-                marches: Vec::new(),
-                flocks: Vec::new(),
-                assault,
-                of_wave: Default::default(),
-                ledgers,
-                spilled: Stores::default(),
-                deposits: Default::default(),
-                loads: Default::default(),
-                productions: Default::default(),
-                constructions: Default::default(),
-                endings: Vec::new(),
-                decision: None,
-                derived,
-            },
+            state: state_at_start((rules, derived), setup.ground, (assault, ledgers)),
             minds: Minds {
                 context_rules: setup.context_rules,
                 ..Minds::default()
@@ -279,6 +249,45 @@ impl World {
             events: Vec::new(),
             threads: Threads::default(),
         })
+    }
+}
+
+/// The state of a world without units.
+fn state_at_start(
+    (rules, derived): (Rules, Derived),
+    ground: Ground,
+    (assault, ledgers): (Option<RunningAssault>, Vec<Ledger>),
+) -> State {
+    State {
+        rules,
+        clock: Clock::default(),
+        ground,
+        units: Default::default(),
+        ordered_facing: Default::default(),
+        no_chase_until: Default::default(),
+        pace: Default::default(),
+        sway: Default::default(),
+        last_hit: Default::default(),
+        homes: Default::default(),
+        dials: Default::default(),
+        own_senses: Default::default(),
+        arms_turned: Default::default(),
+        projectiles: Default::default(),
+        trapped: Vec::new(),
+        planner: Default::default(),
+        marches: Vec::new(),
+        flocks: Vec::new(),
+        assault,
+        of_wave: Default::default(),
+        ledgers,
+        spilled: Stores::default(),
+        deposits: Default::default(),
+        loads: Default::default(),
+        productions: Default::default(),
+        constructions: Default::default(),
+        endings: Vec::new(),
+        decision: None,
+        derived,
     }
 }
 

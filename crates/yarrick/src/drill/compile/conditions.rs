@@ -73,10 +73,14 @@ impl Compiler<'_> {
                 let value = Value::Number(super::to_base(value, unit));
                 return Some((Operand::Arg(Arg::Value(value)), unit, bytes));
             }
-            if let Some(name) = name_of(token)
-                && let Some((arg, unit)) = self.dial_or_number(&name)
-            {
-                return Some((Operand::Arg(arg), unit, bytes));
+            if let Some(name) = name_of(token) {
+                if let Some((arg, unit)) = self.dial_or_number(&name) {
+                    return Some((Operand::Arg(arg), unit, bytes));
+                }
+                if self.word_of(tokens, Sought::Sense).is_none() {
+                    self.note_no_value(&name);
+                    return None;
+                }
             }
         }
         let (number, call) = self.call(tokens, Sought::Sense)?;
@@ -101,6 +105,13 @@ impl Compiler<'_> {
                 self.drill.ops.push(Op::IsEmpty(memory));
             }
             return false;
+        }
+        if self.word_of(tokens, Sought::Test).is_none()
+            && self.word_of(tokens, Sought::Sense).is_some()
+        {
+            let message = "this is a value: what is it compared with?";
+            self.note(bytes_of(tokens), message);
+            return true;
         }
         let Some((number, call)) = self.call(tokens, Sought::Test) else {
             // What it would have captured is no further error.

@@ -96,6 +96,10 @@ fn note_twice<'a>(
 #[derive(Default)]
 struct Scope {
     states: Vec<String>,
+    /// Names about which enough was said.
+    broken: BTreeSet<String>,
+    /// The memories that something fills.
+    filled: BTreeSet<usize>,
     /// The dials and memories that were used.
     used_dials: BTreeSet<usize>,
     used_memories: BTreeSet<usize>,
@@ -118,6 +122,9 @@ impl Compiler<'_> {
 
     /// Notes a name that is not among some others.
     fn note_unknown(&mut self, name: &Name, what: &str, known: &[&str]) {
+        if !self.scope.broken.insert(name.text.clone()) {
+            return;
+        }
         let message = if known.is_empty() {
             format!("there is no {what} {:?}: the drill has none", name.text)
         } else {
@@ -136,6 +143,7 @@ impl Compiler<'_> {
     }
 
     fn drill(&mut self, tree: &DrillTree) {
+        self.scope.broken = tree.broken.iter().cloned().collect();
         self.faculties(tree);
         for (at, dial) in tree.dials.iter().enumerate() {
             let before = tree.dials[..at].iter().map(|dial| &dial.name);
@@ -197,6 +205,8 @@ impl Compiler<'_> {
                 None => {
                     let names = Faculty::NAMES.map(|(name, _)| name);
                     self.note_unknown(name, "faculty", &names);
+                    // What its steps need is no further error.
+                    controls = Faculties::MAX;
                 }
             }
         }
@@ -239,7 +249,7 @@ impl Compiler<'_> {
         let mut high = low;
         if let Some(token) = &tree.value.1 {
             let (value, other) = number_of(token);
-            self.same_unit(token, other, unit);
+            self.same_unit((&tree.name, token), other, unit);
             if value < low {
                 self.note(
                     token.bytes.clone(),
@@ -253,7 +263,7 @@ impl Compiler<'_> {
         if let Some((from, to)) = &tree.allowed {
             for token in [from, to] {
                 let (_, other) = number_of(token);
-                self.same_unit(token, other, unit);
+                self.same_unit((&tree.name, token), other, unit);
             }
             (least, most) = (number_of(from).0, number_of(to).0);
             if most < least {
@@ -281,8 +291,9 @@ impl Compiler<'_> {
         });
     }
 
-    fn same_unit(&mut self, token: &Token, unit: Unit, wanted: Unit) {
-        if unit != wanted {
+    /// Notes it where a part of a dial has another unit than the rest. What uses the dial is no further error.
+    fn same_unit(&mut self, (name, token): (&Name, &Token), unit: Unit, wanted: Unit) {
+        if unit != wanted && self.scope.broken.insert(name.text.clone()) {
             let message = format!(
                 "this is in {}, but the dial is in {}",
                 unit.words(),
@@ -354,6 +365,7 @@ impl Compiler<'_> {
         let end = self.drill.ops.len() as u32;
         let takes = tree.takes.as_ref().and_then(|name| {
             let memory = self.memory_of(name, Some(Sort::Unit));
+            self.scope.filled.extend(memory.map(usize::from));
             if !captures {
                 let message = "the condition names no unit that \"as\" could take";
                 self.note(name.bytes.clone(), message);
@@ -408,8 +420,8 @@ impl Compiler<'_> {
 
     /// Notes dials and memories that nothing uses: most likely a slip.
     fn check_use(&mut self, tree: &DrillTree) {
-        if tree.based_on.is_some() {
-            // What a base has need not all be used.
+        // What a base has need not all be used; and where something is wrong, that may be why.
+        if tree.based_on.is_some() || !self.errors.is_empty() {
             return;
         }
         for (at, dial) in tree.dials.iter().enumerate() {
@@ -419,10 +431,17 @@ impl Compiler<'_> {
             }
         }
         for (at, memory) in tree.memories.iter().enumerate() {
-            if !self.scope.used_memories.contains(&at) {
-                let message = format!("nothing uses the memory {:?}", memory.name.text);
-                self.note(memory.name.bytes.clone(), message);
-            }
+            let name = &memory.name.text;
+            let message = if !self.scope.used_memories.contains(&at) {
+                format!("nothing uses the memory {name:?}")
+            } else if !self.scope.filled.contains(&at) {
+                format!(
+                    "nothing fills the memory {name:?}: a rule does by \"as {name}\", a step by \"set {name} =\""
+                )
+            } else {
+                continue;
+            };
+            self.note(memory.name.bytes.clone(), message);
         }
     }
 }

@@ -47,6 +47,7 @@ impl Compiler<'_> {
                 let Some(memory) = self.memory_of(name, None) else {
                     return;
                 };
+                self.scope.filled.insert(usize::from(memory));
                 if let Some(to) = self.set_to(usize::from(memory), tokens) {
                     self.drill.ops.push(Op::Set { memory, to });
                 }

@@ -137,9 +137,7 @@ impl Compiler<'_> {
                 match self.dial_or_number(&name).or_else(|| self.bare_sense(text)) {
                     Some(found) => found,
                     None => {
-                        let known = self.names_of_numbers();
-                        let known: Vec<&str> = known.iter().map(String::as_str).collect();
-                        self.note_unknown(&name, "dial", &known);
+                        self.note_no_value(&name);
                         return None;
                     }
                 }
@@ -157,11 +155,14 @@ impl Compiler<'_> {
         }
         let error = DrillError::new(
             bytes,
-            format!(
-                "this is in {}; {} is expected here",
-                of.words(),
-                unit.words()
-            ),
+            match of {
+                Unit::None => format!("this number has no unit; {} is expected here", unit.words()),
+                _ => format!(
+                    "this is in {}; {} is expected here",
+                    of.words(),
+                    unit.words()
+                ),
+            },
         );
         let symbol = Unit::SYMBOLS.iter().find(|(_, known)| *known == unit);
         self.errors.push(match (&token.what, symbol, of) {
@@ -171,6 +172,13 @@ impl Compiler<'_> {
             _ => error,
         });
         None
+    }
+
+    /// Notes a name that stands for no value.
+    pub(super) fn note_no_value(&mut self, name: &Name) {
+        let known = self.names_of_numbers();
+        let known: Vec<&str> = known.iter().map(String::as_str).collect();
+        self.note_unknown(name, "dial or sense", &known);
     }
 
     /// A dial, or a memory of a number, by its name.
@@ -212,8 +220,15 @@ impl Compiler<'_> {
             .memories
             .iter()
             .filter(|memory| memory.sort == Sort::Number);
-        dials
-            .chain(memories.map(|memory| memory.name.clone()))
-            .collect()
+        let senses = self
+            .words
+            .senses
+            .iter()
+            .filter_map(|known| match &known.head[..] {
+                [Part::Literal(only)] => Some(only.clone()),
+                _ => None,
+            });
+        let memories = memories.map(|memory| memory.name.clone());
+        dials.chain(memories).chain(senses).collect()
     }
 }

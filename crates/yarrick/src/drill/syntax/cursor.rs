@@ -278,6 +278,11 @@ fn condition_of(tokens: &[Token]) -> Read<CondTree> {
             inner
         });
     }
+    compared_or_tested(tokens)
+}
+
+/// Reads a comparison, or a test.
+fn compared_or_tested(tokens: &[Token]) -> Read<CondTree> {
     let compares = |token: &Token| match &token.what {
         Piece::Sign(sign @ ("<" | "<=" | ">" | ">=" | "=")) => Some(*sign),
         _ => None,

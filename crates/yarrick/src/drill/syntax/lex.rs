@@ -62,6 +62,8 @@ pub(crate) fn lex(text: &str, errors: &mut Vec<DrillError>) -> Vec<Line> {
             let message = "a tab in the indentation; blocks are indented by spaces";
             errors.push(DrillError::new(at..at + 1, message));
         }
+        // A tab counts as two columns, so that it is one error and no more.
+        let indent = indent + line[..indent].matches('\t').count();
         let tokens = pieces(line, start, errors);
         start += raw.len();
         if tokens.is_empty() {
@@ -93,14 +95,18 @@ fn pieces(line: &str, start: usize, errors: &mut Vec<DrillError>) -> Vec<Token> 
         if next == '#' {
             break;
         }
-        let (what, length) = match piece(rest) {
-            Ok(found) => found,
-            Err((message, length)) => {
-                let from = start + at;
-                errors.push(DrillError::new(from..from + length, message));
-                at += length;
-                continue;
-            }
+        let Piecewise {
+            what,
+            length,
+            error,
+        } = piece(rest);
+        if let Some(message) = error {
+            let from = start + at;
+            errors.push(DrillError::new(from..from + length, message));
+        }
+        let Some(what) = what else {
+            at += length;
+            continue;
         };
         let bytes = start + at..start + at + length;
         tokens.push(Token { what, bytes });
@@ -109,42 +115,74 @@ fn pieces(line: &str, start: usize, errors: &mut Vec<DrillError>) -> Vec<Token> 
     tokens
 }
 
+/// What a text begins with: a token, as far as it can be understood, and what is wrong with it.
+struct Piecewise {
+    what: Option<Piece>,
+    length: usize,
+    error: Option<String>,
+}
+
+impl Piecewise {
+    fn sound(what: Piece, length: usize) -> Piecewise {
+        Piecewise {
+            what: Some(what),
+            length,
+            error: None,
+        }
+    }
+
+    fn wrong(length: usize, error: impl Into<String>) -> Piecewise {
+        Piecewise {
+            what: None,
+            length,
+            error: Some(error.into()),
+        }
+    }
+
+    /// The same token, of which something is wrong: what follows is read all the same.
+    fn but(self, error: impl Into<String>) -> Piecewise {
+        Piecewise {
+            error: Some(error.into()),
+            ..self
+        }
+    }
+}
+
 /// The token with which a text begins, and its length in bytes.
-fn piece(text: &str) -> Result<(Piece, usize), (String, usize)> {
+fn piece(text: &str) -> Piecewise {
     if let Some(sign) = SIGNS.into_iter().find(|sign| text.starts_with(sign)) {
-        return Ok((Piece::Sign(sign), sign.len()));
+        return Piecewise::sound(Piece::Sign(sign), sign.len());
     }
     let first = text.chars().next().unwrap_or(' ');
     if first == '"' {
         return match text[1..].find('"') {
-            Some(length) => Ok((Piece::Text(text[1..=length].to_owned()), length + 2)),
-            None => Err((
-                "a text without an end: \" is missing".to_owned(),
-                text.len(),
-            )),
+            Some(length) => Piecewise::sound(Piece::Text(text[1..=length].to_owned()), length + 2),
+            None => Piecewise::sound(Piece::Text(text[1..].to_owned()), text.len())
+                .but("a text without an end: \" is missing"),
         };
     }
     if first.is_ascii_digit() || first == '-' {
         return number(text);
     }
-    let is_of_word = |c: char| c.is_ascii_lowercase() || c.is_ascii_digit() || c == '-';
+    let is_of_word = |c: char| c.is_ascii_alphanumeric() || c == '-';
     // An arrow may follow a word without a space.
     let length = text.find(|c| !is_of_word(c)).unwrap_or(text.len());
     let length = text[..length].find("->").unwrap_or(length);
-    if first.is_ascii_lowercase() && length > 0 {
-        return Ok((Piece::Word(text[..length].to_owned()), length));
+    if !first.is_ascii_alphabetic() || length == 0 {
+        return Piecewise::wrong(first.len_utf8(), format!("{first:?} is not allowed here"));
     }
-    let length = first.len_utf8();
-    let message = if first.is_uppercase() {
-        format!("{first:?} is not allowed here: words are written in small letters")
+    let word = text[..length].to_ascii_lowercase();
+    let is_small = word == text[..length];
+    let piece = Piecewise::sound(Piece::Word(word), length);
+    if is_small {
+        piece
     } else {
-        format!("{first:?} is not allowed here")
-    };
-    Err((message, length))
+        piece.but("words are written in small letters")
+    }
 }
 
 /// A number and the unit behind it.
-fn number(text: &str) -> Result<(Piece, usize), (String, usize)> {
+fn number(text: &str) -> Piecewise {
     let sign = usize::from(text.starts_with('-'));
     let digits = |from: usize| {
         let rest = &text[from..];
@@ -153,20 +191,21 @@ fn number(text: &str) -> Result<(Piece, usize), (String, usize)> {
     };
     let whole = digits(sign);
     if whole == 0 {
-        return Err(("a - without a number; \"->\" goes to a state".to_owned(), 1));
+        return Piecewise::wrong(1, "a - without a number; \"->\" goes to a state");
     }
     let mut end = sign + whole;
+    let mut error = None;
     // Two points are a range.
     if text[end..].starts_with('.') && !text[end..].starts_with("..") {
         let part = digits(end + 1);
         if part == 0 {
-            return Err(("a number that ends with a point".to_owned(), end + 1));
+            error = Some("a number that ends with a point".to_owned());
         }
         end += 1 + part;
     }
-    let value: f32 = text[..end].parse().unwrap_or(f32::INFINITY);
+    let value: f32 = text[..end].parse().unwrap_or(0.0);
     if value.abs() > MOST {
-        return Err((format!("a number above {MOST}"), end));
+        error = Some(format!("a number above {MOST}"));
     }
     let rest = &text[end..];
     let spaces = rest.len() - rest.trim_start_matches(' ').len();
@@ -176,7 +215,11 @@ fn number(text: &str) -> Result<(Piece, usize), (String, usize)> {
     } else {
         spaces + length
     };
-    Ok((Piece::Number(value, unit), end + length))
+    Piecewise {
+        what: Some(Piece::Number(value, unit)),
+        length: end + length,
+        error,
+    }
 }
 
 /// The largest number in a drill.

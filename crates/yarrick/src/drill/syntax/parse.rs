@@ -130,6 +130,7 @@ impl<'a> Parser<'a, '_> {
             states: Vec::new(),
             always: Vec::new(),
             except: Vec::new(),
+            broken: Vec::new(),
         };
         self.block(line.indent, 1, |parser, line| parser.part(&mut drill, line));
         // One without a sound header has no name to be known by.
@@ -183,6 +184,8 @@ impl<'a> Parser<'a, '_> {
         };
         if let Err(error) = read {
             self.errors.push(error);
+            let name = line.tokens.get(1).and_then(word);
+            drill.broken.extend(name.map(str::to_owned));
             return self.skip_block(line.indent);
         }
         self.at += 1;

@@ -22,6 +22,8 @@ pub(crate) struct DrillTree {
     pub(crate) always: Vec<RuleTree>,
     /// The states in which the rules of `always` are not looked at.
     pub(crate) except: Vec<Name>,
+    /// The names of dials and memories whose lines could not be read: that they are not there is no further error.
+    pub(crate) broken: Vec<String>,
 }
 
 /// A dial: its value, or the ends of its span, and what is allowed; each a token with a number.

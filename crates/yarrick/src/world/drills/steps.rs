@@ -292,7 +292,8 @@ impl DrillHost<'_, '_> {
             _ => self.look().point_of(to).map(Toward::Point),
         };
         let Some(to) = to else {
-            return Begun::Done;
+            // A unit without a goal stays where it is.
+            return self.start(Activity::Face(Face { whom: None }));
         };
         self.start(Activity::Journey(Journey {
             to,

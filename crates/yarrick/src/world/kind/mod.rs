@@ -3,6 +3,7 @@
 mod arms;
 mod body;
 mod building;
+mod drill_use;
 mod drills;
 mod economy;
 mod legs;
@@ -11,7 +12,7 @@ mod senses;
 
 pub use body::Body;
 pub use building::Footprint;
-pub use drills::DrillUse;
+pub use drill_use::DrillUse;
 pub use economy::{Cost, Depot, Holding, Producer, Work};
 pub use legs::Legs;
 pub use property::Property;

@@ -286,21 +286,25 @@ impl Dispatch<'_> {
             Some(_) => self.begin(row),
             None => self.note_length(row),
         }
+        self.wake_memories(row, departure);
+        if let Some(aim) = self.state.units.aim[row]
+            && departure(aim.foe).is_some()
+        {
+            self.state.units.aim[row] = None;
+        }
+    }
+
+    /// Lets the drills of a unit look again that remember one that has left.
+    fn wake_memories(&mut self, row: usize, departure: &dyn Fn(UnitId) -> Option<Departure>) {
         let now = self.state.clock.tick;
         let remembers = |machine: &Machine| {
-            machine
-                .remembered()
-                .any(|unit| departure(UnitId::of_number(unit)).is_some())
+            let mut units = machine.remembered().map(UnitId::of_number);
+            units.any(|unit| departure(unit).is_some())
         };
         if self.minds.drills.as_slice()[row].iter().any(remembers) {
             for machine in &mut self.minds.drills[row] {
                 machine.look_again(now);
             }
-        }
-        if let Some(aim) = self.state.units.aim[row]
-            && departure(aim.foe).is_some()
-        {
-            self.state.units.aim[row] = None;
         }
     }
 

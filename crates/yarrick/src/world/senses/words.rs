@@ -3,12 +3,6 @@
 use super::look::Look;
 use crate::drill::{Gives, Held, Unit, Value, Word};
 
-/// Places that drills know by name.
-pub(crate) const PLACES: [&str; 3] = ["goal", "home", "here"];
-
-/// Groups of units that drills know by name.
-pub(crate) const GROUPS: [&str; 4] = ["foe", "friend", "unit", "own kind"];
-
 /// The declaration of a word.
 pub(crate) type Declared = fn() -> Word;
 

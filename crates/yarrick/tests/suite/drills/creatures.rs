@@ -352,7 +352,7 @@ fn an_order_goes_before_a_drill_which_begins_its_state_anew_afterwards() {
 fn two_drills_of_one_unit_drive_legs_and_arms_and_two_of_the_same_are_refused() {
     let mut world = assault(&["sidler", "bite"]);
     let raker = put(&mut world, RAKER, KEEPERS, 20.0, 15.0);
-    let events = run(&mut world, 25.0);
+    let events = run(&mut world, 60.0);
     let bites = events
         .iter()
         .filter(|event| matches!(event, Event::Struck { target, .. } if *target == raker));

@@ -142,7 +142,7 @@ fn a_memory_is_emptied_when_its_unit_is_gone_and_the_state_on_it_ends() {
         "drill a controls legs\n  memory threat: unit\n  start state calm, every 0.1 s\n    rest\n    when sees foe as threat -> bolt\n  state bolt on threat, else calm, every 5 s\n    run from threat\n    when gap to threat > 100 m -> calm\n",
     );
     let mut post = Post::new();
-    let mut machine = Machine::new(&program, 0, 0, 0.0, &post).unwrap();
+    let mut machine = Machine::new(&program, 0, 0, 0.5, &post).unwrap();
     post.foe = Some(7);
     run(&program, &mut post, 0..3, &mut machine);
     assert_eq!(post.done, ["rest", "stop", "to 1", "run #7"]);

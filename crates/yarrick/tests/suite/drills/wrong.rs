@@ -31,7 +31,7 @@ drill tower controls arms
 "#;
 
 /// The sound text with one piece changed, and the lines of it that are reported.
-const CASES: [(&str, &str); 48] = [
+const CASES: [(&str, &str); 49] = [
     // Words and signs.
     ("wander at 40%", "wonder at 40%"),
     ("wander at 40%", "wander at 40"),
@@ -66,7 +66,10 @@ const CASES: [(&str, &str); 48] = [
     ("alarm = 8 m in", "alarm = 8 s in"),
     ("alarm = 8 m in", "alarm = 2 m in"),
     ("3 m .. 15 m ", "15 m .. 3 m "),
-    ("dial calm = 14 m in 5 m .. 30 m", "dial alarm = 14 m"),
+    (
+        "dial calm = 14 m in 5 m .. 30 m",
+        "dial calm = 14 m\n  dial calm = 3 m",
+    ),
     ("dial calm = 14 m in 5 m .. 30 m", "dial calm 14 m"),
     ("dial calm = 14 m in 5 m .. 30 m", "dail calm = 14 m"),
     ("> calm", "> clam"),
@@ -75,11 +78,15 @@ const CASES: [(&str, &str); 48] = [
     ("memory threat: unit", "memory thread: unit"),
     ("as threat", "as alarm"),
     ("within alarm as threat", "within alarm"),
+    (
+        "when any foe \"nipper\" within reach as mark",
+        "when was hit and health < 5% as mark",
+    ),
     ("when mark is empty", "when mork is empty"),
     // States and rules.
     ("start state graze", "state graze"),
     ("state bolt on", "start state bolt on"),
-    ("state bolt on", "state graze on"),
+    ("drill tower", "  state graze\n    wander\n\ndrill tower"),
     ("as threat -> bolt", "as threat -> blot"),
     ("as threat -> bolt", "as threat bolt"),
     ("as threat -> bolt", "as threat -> bolt now"),
