@@ -39,6 +39,7 @@ mod svg;
 mod ties;
 mod traced;
 mod units;
+mod work;
 
 pub use film::{Film, FilmError};
 pub use frame::Size;

@@ -7,7 +7,7 @@ use crate::overlay::{self, Overlay};
 use crate::path::Path;
 use crate::sheet::{Anchor, Line, Sheet, small};
 use crate::traced::{self, Traced};
-use crate::{flocks, ground, marches, orders, palette, ties, units};
+use crate::{flocks, ground, marches, orders, palette, ties, units, work};
 use yarrick::select::Selection;
 use yarrick::world::{Doing, Hand, World};
 use yarrick::{Rect, Vec2};
@@ -93,11 +93,13 @@ impl Scene<'_> {
         if let Some(traced) = &self.traced {
             traced::draw(sheet, frame, self.world, traced);
         }
+        work::draw_areas(sheet, frame, self.world, selected);
         flocks::draw_zones(sheet, frame, self.world);
         marches::draw(sheet, frame, self.world);
         orders::draw_ways(sheet, frame, self.world);
         ties::draw(sheet, frame, self.world);
         units::draw(sheet, frame, self.world, selected);
+        work::draw(sheet, frame, self.world);
         flocks::draw_members(sheet, frame, self.world);
         motions::draw(sheet, frame, self.world, &self.motions);
         ties::draw_fights(sheet, frame, self.world);
@@ -151,7 +153,9 @@ impl Scene<'_> {
             world.seed()
         );
         let doing = format!("{standing} standing, {going} on the way{strike}");
-        column.head(self.title, &[when, doing]);
+        let mut lines = vec![when, doing];
+        lines.extend(work::status(world));
+        column.head(self.title, &lines);
     }
 
     /// The rows of the legend, layer by layer.
@@ -168,6 +172,10 @@ impl Scene<'_> {
             sheet.stroke(Path::rect(rect), box_line());
         }));
         signs.extend(orders::signs(world));
+        signs.extend(work::signs(
+            world,
+            has_selected && world.units().any(|unit| unit.kind().weapon.is_some()),
+        ));
         signs.extend(ties::signs(world));
         if signs.iter().any(|(shown, ..)| *shown) {
             column.heading("selection and orders");

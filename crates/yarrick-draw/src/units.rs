@@ -44,7 +44,7 @@ pub(crate) fn draw(sheet: &mut Sheet, frame: &Frame, world: &World, selected: &S
             draw_block(sheet, frame, &block, unit.side_id().0);
             radius = radius.min(BADGE_PX);
         }
-        let facing = shows_facing(unit.kind()).then_some(unit.facing());
+        let facing = shows_facing(unit.kind()).then_some(unit.pointing());
         draw_body(sheet, at, radius, facing, unit.side_id().0);
         if radius >= LETTER_PX {
             draw_letter(sheet, at, unit.kind().glyph);

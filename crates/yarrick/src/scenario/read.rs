@@ -40,10 +40,7 @@ pub(super) fn read_all(
 ) -> Option<Scenario> {
     check_includes(&files);
     let head = only_one(context, &files, "scenario", "the [scenario] table").and_then(read_head);
-    let ground = only_one(context, &files, "ground", "the [ground] table").and_then(ground::read);
-    let gaits = read_gaits(&files, ground.as_ref());
-    let ground = ground.map(|ground| gaits.put_on(ground));
-    let ground = read_fixtures(&files, ground, &gaits);
+    let (ground, gaits) = read_land(context, &files);
     let waypoints = read_places(context, &files, ground.as_ref());
     let tallies = read_tallies(&files, ground.as_ref());
     let resources = read_resources(&files);
@@ -56,22 +53,17 @@ pub(super) fn read_all(
     // Parts that the whole scenario must have are missed in the main file, which comes last.
     let main = files.last().map_or(0, |file| file.span().file);
     let sides = sides::finish(&rules.sides, context, main);
-    let kinds = roster::finish_kinds(
-        &rules.kinds,
-        context,
-        (ground.as_ref(), program.as_ref()),
-        main,
-    );
+    let given = (ground.as_ref(), program.as_ref());
+    let kinds = roster::finish_kinds(&rules.kinds, context, given, main);
     let cast = read_cast(context, &files, ground.as_ref(), &sides, &kinds);
     let flocks = read_flocks(&files, &cast);
     let end_s = head.as_ref().map(|head| head.duration_s);
-    let rate = head.as_ref().map(|head| head.ticks_per_second);
-    let rate = rate.unwrap_or(DEFAULT_TICKS_PER_SECOND);
+    let rate = head
+        .as_ref()
+        .map_or(DEFAULT_TICKS_PER_SECOND, |head| head.ticks_per_second);
     let (assault, endings) = read_contest(context, &files, (&cast, &resources), rate);
     let script = read_script(context, &files, ground.as_ref(), (&cast, &flocks), end_s);
-    for file in files {
-        file.finish();
-    }
+    files.into_iter().for_each(Table::finish);
     let units = cast.placed;
     let head = head?;
     let setup = WorldSetup {
@@ -101,6 +93,14 @@ pub(super) fn read_all(
         script,
         warnings: Diagnostics::default(),
     })
+}
+
+/// The ground with all that stands on it, and the gaits.
+fn read_land(context: &Context<'_>, files: &[Table<'_>]) -> (Option<Ground>, Gaits) {
+    let ground = only_one(context, files, "ground", "the [ground] table").and_then(ground::read);
+    let gaits = read_gaits(files, ground.as_ref());
+    let ground = ground.map(|ground| gaits.put_on(ground));
+    (read_fixtures(files, ground, &gaits), gaits)
 }
 
 /// The assault, and how the game ends. `None` where one is unsound, which is noted.

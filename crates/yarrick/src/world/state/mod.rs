@@ -134,6 +134,14 @@ pub(crate) struct Clock {
     pub(crate) last_group: GroupNo,
 }
 
+impl Clock {
+    fn visit(&self, visit: &mut Visitor<'_>) {
+        let Clock { tick, last_group } = self;
+        visit("Clock", "tick", &Single(tick));
+        visit("Clock", "last_group", &Single(last_group));
+    }
+}
+
 impl State {
     /// Shows every column of the state to `visit`: for the checksum, and to find what differs.
     pub(crate) fn visit(&self, visit: &mut Visitor<'_>) {
@@ -170,8 +178,7 @@ impl State {
             derived,
         } = self;
         rules.visit(derived.rules_digest, visit);
-        visit("Clock", "tick", &Single(&clock.tick));
-        visit("Clock", "last_group", &Single(&clock.last_group));
+        clock.visit(visit);
         derived.ground_digest.visit(ground, visit);
         units.visit(visit);
         visit("Units", "ordered_facing", ordered_facing);

@@ -54,12 +54,7 @@ fn make(dispatch: &mut Dispatch<'_>, ticket: Ticket, change: &Change) -> Made {
             at,
             facing,
         } => spawn(dispatch, (*kind, *side), (*at, *facing)),
-        Change::Remove { unit } => {
-            find(dispatch, *unit)?;
-            let departure = (*unit, Departure::Removed);
-            dispatch.scratch.departures.push(departure);
-            Ok(Effect::Made)
-        }
+        Change::Remove { unit } => remove(dispatch, *unit),
         Change::Harm { unit, damage, by } => {
             let row = find(dispatch, *unit)?;
             let left = dispatch.state.units.health[row] - points(*damage)?;
@@ -80,13 +75,7 @@ fn make(dispatch: &mut Dispatch<'_>, ticket: Ticket, change: &Change) -> Made {
         Change::Block { cells } => obstacle(dispatch, cells, true),
         Change::Unblock { cells } => obstacle(dispatch, cells, false),
         Change::SetDoor { door, shut } => set_door(dispatch, *door, *shut),
-        Change::SetTerrain { cells, terrain } => {
-            if dispatch.state.set_terrain(cells, usize::from(*terrain)) {
-                Ok(Effect::Made)
-            } else {
-                Err(Refusal::NoSuchTerrain)
-            }
-        }
+        Change::SetTerrain { cells, terrain } => set_terrain(dispatch, cells, *terrain),
         Change::SetDial {
             unit,
             drill,
@@ -94,13 +83,7 @@ fn make(dispatch: &mut Dispatch<'_>, ticket: Ticket, change: &Change) -> Made {
             value,
         } => set_dial(dispatch, *unit, (*drill, *dial), *value),
         Change::SetSense { sense, unit, value } => set_sense(dispatch, (*sense, *unit), *value),
-        Change::StepDone { unit, drill } => {
-            let row = find(dispatch, *unit)?;
-            let machines = &mut dispatch.minds.drills[row];
-            let machine = machines.get_mut(usize::from(*drill));
-            machine.ok_or(Refusal::NoSuchDrill)?.step_ended();
-            Ok(Effect::Made)
-        }
+        Change::StepDone { unit, drill } => end_drill_step(dispatch, *unit, *drill),
         Change::Flock { flock, change } => dispatch.state.change_flock(*flock, change),
         Change::Start { unit, action } => {
             dispatch.start(ticket, *unit, action)?;
@@ -111,6 +94,28 @@ fn make(dispatch: &mut Dispatch<'_>, ticket: Ticket, change: &Change) -> Made {
             Ok(Effect::Made)
         }
     }
+}
+
+fn remove(dispatch: &mut Dispatch<'_>, unit: UnitId) -> Made {
+    find(dispatch, unit)?;
+    dispatch.scratch.departures.push((unit, Departure::Removed));
+    Ok(Effect::Made)
+}
+
+fn set_terrain(dispatch: &mut Dispatch<'_>, cells: &[Cell], terrain: u8) -> Made {
+    if dispatch.state.set_terrain(cells, usize::from(terrain)) {
+        Ok(Effect::Made)
+    } else {
+        Err(Refusal::NoSuchTerrain)
+    }
+}
+
+/// Ends the step of a drill that waits for the host to say so.
+fn end_drill_step(dispatch: &mut Dispatch<'_>, unit: UnitId, drill: u8) -> Made {
+    let row = find(dispatch, unit)?;
+    let machine = dispatch.minds.drills[row].get_mut(usize::from(drill));
+    machine.ok_or(Refusal::NoSuchDrill)?.step_ended();
+    Ok(Effect::Made)
 }
 
 fn find(dispatch: &Dispatch<'_>, unit: UnitId) -> Result<usize, Refusal> {
