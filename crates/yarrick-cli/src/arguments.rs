@@ -41,11 +41,11 @@ pub(crate) enum Verb {
     Route(Route),
 }
 
-/// Run the bundled demo, and write its scenario, account and pictures to a folder.
+/// Run the bundled demo, and write its scenario, account, pictures and a film to a folder.
 ///
-/// The demo plays in a saltmarsh: keepers are selected with dragged boxes, sent about with
-/// clicks, find their way round creeks and dykes, and come as near as they can to an islet that
-/// no way leads to. It needs no other file, and is the same every time.
+/// The demo is a small game that plays by itself: a day on a saltmarsh. Rakers gather salt, a yard
+/// produces wardens and slingers, a rack, a dyke and towers are built, and the tide comes in four
+/// waves. It needs no other file, and is the same every time.
 #[derive(Args)]
 #[command(after_help = "Example:\n  yarrick demo -o demo && yarrick run demo/scenario --seed 8")]
 pub(crate) struct Demo {
@@ -75,6 +75,10 @@ pub(crate) struct Run {
     pub(crate) until: Option<f64>,
     #[command(flatten)]
     pub(crate) threads: Threads,
+    /// Explain what this unit's drills do: each change of state with its reason, and at the end the rules with what they
+    /// measured. UNIT is a name in the scenario, or an id such as 7v1; may be given more than once
+    #[arg(long, value_name = "UNIT", conflicts_with = "measure")]
+    pub(crate) explain: Vec<String>,
     /// Report movement quality instead of the event log: overlaps, hold-ups, crossings of the scenario's tally
     /// lines, duration of orders, cohesion of flocks
     #[arg(long)]

@@ -42,10 +42,8 @@ impl Account {
                 let goal = goal.map_or("its goal", String::as_str);
                 Some(format!("{} leaks at {goal}", self.names.name(*unit)))
             }
-            Event::Delivered { unit, load, .. } => {
-                let load = self.contest.load(*load);
-                Some(format!("{} hands in {load}", self.names.name(*unit)))
-            }
+            // The ledger sums them up: a line for each would bury the rest.
+            Event::Delivered { .. } => None,
             Event::Spilled { unit, load } => {
                 let load = self.contest.load(*load);
                 Some(format!("{load} is lost with {}", self.names.name(*unit)))
@@ -89,7 +87,7 @@ impl Account {
         if contest.planned > 0 {
             writeln!(
                 text,
-                "\nwave  began at   over at  sent  killed  leaked  alive"
+                "wave  began at   over at  sent  killed  leaked  alive"
             )?;
             for tale in &contest.waves {
                 let over = tale.over_s;

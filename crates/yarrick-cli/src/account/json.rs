@@ -3,7 +3,7 @@
 
 use super::contest::{Verdict, WaveTale};
 use super::orders::{OrderTale, Way};
-use super::{Account, Head, Losses, UnitEnd, What};
+use super::{Account, Head, Losses, Mind, UnitEnd, What};
 use serde::Serialize;
 use serde_json::Value;
 use std::collections::BTreeMap;
@@ -24,6 +24,9 @@ struct Document<'a> {
     #[serde(skip_serializing_if = "Option::is_none")]
     verdict: Option<&'a Verdict>,
     units: &'a [UnitEnd],
+    /// What the drills of the units that were asked for did, and why.
+    #[serde(skip_serializing_if = "<[Mind]>::is_empty")]
+    minds: &'a [Mind],
     ticks: u64,
     time_s: f64,
     checksum: String,
@@ -134,6 +137,7 @@ impl Account {
             stores: self.contest.by_name(),
             verdict: self.contest.verdict.as_ref(),
             units: &end.units,
+            minds: &self.minds,
             ticks: end.ticks,
             time_s: end.time_s,
             checksum: format!("{:016x}", end.checksum),

@@ -3,12 +3,14 @@
 mod contest;
 mod contest_text;
 mod json;
+mod minds;
 mod orders;
 mod text;
 mod words;
 
 use contest::Contest;
 pub(crate) use json::code;
+pub(crate) use minds::Mind;
 use orders::OrderTale;
 use serde::Serialize;
 use std::collections::BTreeSet;
@@ -28,6 +30,8 @@ pub(crate) struct Account {
     happenings: Vec<LogEntry>,
     orders: Vec<OrderTale>,
     contest: Contest,
+    /// The units whose drills are explained.
+    minds: Vec<Mind>,
     /// How the fighting went, by side.
     tolls: Vec<Losses>,
     /// Those that were struck down.
@@ -164,6 +168,7 @@ impl Account {
                 .map(|zone| zone.name.clone())
                 .collect(),
             contest: Contest::begin(world),
+            minds: Vec::new(),
             tolls: (0..world.sides().len() as u8).map(toll).collect(),
             head: Head {
                 title: scenario.title.clone(),
@@ -181,6 +186,16 @@ impl Account {
             leaked: BTreeSet::new(),
             end: End::default(),
         }
+    }
+
+    /// Explains, too, what the drills of these units do, each by its name in the scenario or its id.
+    pub(crate) fn explain(&mut self, units: &[String]) {
+        self.minds = units.iter().map(|unit| Mind::of(unit)).collect();
+    }
+
+    /// The units whose drills are explained.
+    pub(crate) fn minds(&self) -> &[Mind] {
+        &self.minds
     }
 
     /// Takes down what happened in a tick.
@@ -223,6 +238,9 @@ impl Account {
             };
             let line = line.cloned();
             self.happenings.push(LogEntry { time_s, line, what });
+        }
+        for mind in &mut self.minds {
+            mind.note(play, &self.names);
         }
     }
 

@@ -39,6 +39,10 @@ impl Account {
         }
         self.write_orders(text)?;
         self.write_contest(text)?;
+        for mind in self.minds.iter().filter(|mind| mind.was_there()) {
+            mind.write(text)?;
+            writeln!(text)?;
+        }
         self.write_end(text)
     }
 
@@ -60,6 +64,7 @@ impl Account {
                 lines.push((last.fold(0.0, f64::max), line));
             }
         }
+        lines.extend(self.minds.iter().flat_map(super::Mind::lines));
         // A stable sort: what happened in one tick keeps its order.
         lines.sort_by(|a, b| a.0.total_cmp(&b.0));
         merge_repeated(lines)

@@ -13,6 +13,16 @@ pub(super) struct Names {
     kinds: Vec<String>,
 }
 
+/// The values that a rule measured, in base units: `, measured 4.2 and 0.5`, or nothing where there are none.
+pub(super) fn list_of_values(values: &[f32]) -> String {
+    let values: Vec<String> = values.iter().map(|value| format!("{value:.2}")).collect();
+    if values.is_empty() {
+        String::new()
+    } else {
+        format!(", measured {}", values.join(" and "))
+    }
+}
+
 impl Names {
     /// Takes down the units of a world that are new in it. `name_of` gives the name of a unit in the scenario.
     pub(super) fn note<'a>(&mut self, world: &World, name_of: impl Fn(UnitId) -> Option<&'a str>) {

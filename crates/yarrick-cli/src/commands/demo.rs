@@ -2,45 +2,65 @@
 
 use crate::account::Account;
 use crate::arguments::Demo;
-use crate::commands::draw::write_picture;
+use crate::commands::draw::{sheet_of, write_picture};
 use crate::failure::Failure;
 use crate::files;
 use std::io::Write as _;
 use std::path::Path;
 use yarrick::Scenario;
-use yarrick_draw::Size;
+use yarrick::scenario::Play;
+use yarrick_draw::{Film, Size};
+
+/// A file of the demo scenario: its name, and what it holds.
+macro_rules! part {
+    ($name:literal) => {
+        (
+            $name,
+            include_str!(concat!("../../../../scenarios/day/", $name)),
+        )
+    };
+}
 
 /// The files of the demo scenario; the main one first.
-const FILES: [(&str, &str); 3] = [
-    (
-        "scenario.toml",
-        include_str!("../../../../scenarios/saltmarsh/scenario.toml"),
-    ),
-    (
-        "ground.toml",
-        include_str!("../../../../scenarios/saltmarsh/ground.toml"),
-    ),
-    (
-        "roster.toml",
-        include_str!("../../../../scenarios/saltmarsh/roster.toml"),
-    ),
+const FILES: [(&str, &str); 7] = [
+    part!("scenario.toml"),
+    part!("ground.toml"),
+    part!("roster.toml"),
+    part!("keepers.toml"),
+    part!("waves.toml"),
+    part!("creatures.drill"),
+    part!("without-tower.toml"),
 ];
 
 /// The pictures: when, the name, and what each shows.
-const PICTURES: [(f64, &str, &str); 4] = [
+const PICTURES: [(f64, &str, &str); 5] = [
     (
-        1.3,
-        "1-dragging.png",
-        "a box is being dragged over the rakers",
+        9.0,
+        "1-gathering.png",
+        "rakers gather salt, and one builds a drying rack",
     ),
     (
-        8.5,
-        "2-ordered.png",
-        "a group and its queue: move, attack-move, patrol",
+        68.0,
+        "2-first-wave.png",
+        "two towers shoot at the first wave",
     ),
-    (26.0, "3-fighting.svg", "what they met, as SVG"),
-    (60.0, "4-settled.png", "everybody stands"),
+    (
+        118.0,
+        "3-building.png",
+        "a dyke stands, a tower rises, nippers bite",
+    ),
+    (
+        167.0,
+        "4-spitters.svg",
+        "spitters keep their distance, as SVG",
+    ),
+    (600.0, "5-decided.png", "how the day ended"),
 ];
+
+/// The film: its name, from when to when in seconds, and a frame every so many seconds.
+const FILM: (&str, f64, f64, f64) = ("film.gif", 106.0, 118.0, 0.25);
+/// Far more than it comes to.
+const FILM_LIMIT: usize = 10_000_000;
 
 pub(crate) fn run(demo: &Demo) -> Result<(), Failure> {
     let folder = &demo.output;
@@ -52,6 +72,7 @@ pub(crate) fn run(demo: &Demo) -> Result<(), Failure> {
         .play(None)
         .map_err(|error| Failure::file(folder, error))?;
     let mut account = Account::begin(&scenario, &play);
+    let mut film = Film::new(FILM.3, FILM_LIMIT);
     let mut pictures = PICTURES.into_iter().peekable();
     loop {
         while let Some((_, name, _)) = pictures.next_if(|(time_s, ..)| play.is_past(*time_s)) {
@@ -60,14 +81,32 @@ pub(crate) fn run(demo: &Demo) -> Result<(), Failure> {
         if play.is_past(scenario.duration_s) {
             break;
         }
+        if is_filmed(&play) {
+            let size = Size::new(640, 480).unwrap_or_default();
+            let sheet = sheet_of(&scenario, &play, size);
+            film.add(&sheet)
+                .map_err(|error| Failure::file(folder, error))?;
+        }
         let happened = play.step().to_vec();
         account.note(&play, &happened);
     }
     account.close(&play);
     let text = account.to_text();
+    let film = film
+        .finish()
+        .map_err(|error| Failure::file(folder, error))?;
+    files::write(&folder.join(FILM.0), film)?;
     files::write(&folder.join("account.txt"), &text)?;
     files::write(&folder.join("account.json"), account.to_json())?;
     tell(&text, folder).map_err(|error| Failure::output(&error))
+}
+
+/// Whether the film has a frame of this moment.
+fn is_filmed(play: &Play) -> bool {
+    let (_, from_s, to_s, every_s) = FILM;
+    let world = play.world();
+    let every = (every_s * f64::from(world.ticks_per_second())).round() as u64;
+    (from_s..to_s).contains(&world.time_s()) && world.tick().is_multiple_of(every)
 }
 
 fn bundled(folder: &Path) -> Result<Scenario, Failure> {
@@ -97,8 +136,22 @@ fn tell(account: &str, folder: &Path) -> std::io::Result<()> {
         "  account.json        everything that happened, for programs"
     )?;
     for (time_s, name, shows) in PICTURES {
-        writeln!(out, "  {name:<18}  at {time_s} s: {shows}")?;
+        let when = if time_s < 600.0 {
+            format!("at {time_s} s")
+        } else {
+            "at the end".to_owned()
+        };
+        writeln!(out, "  {name:<18}  {when}: {shows}")?;
     }
-    let scenario = folder.join("scenario");
-    writeln!(out, "\nNext: yarrick run {} --seed 8", scenario.display())
+    let (name, from_s, to_s, _) = FILM;
+    writeln!(
+        out,
+        "  {name:<18}  from {from_s} to {to_s} s: the second wave"
+    )?;
+    let less = folder.join("scenario/without-tower.toml");
+    writeln!(
+        out,
+        "\nNext, the same day with one tower less: yarrick run {}",
+        less.display()
+    )
 }

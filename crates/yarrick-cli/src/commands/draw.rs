@@ -43,11 +43,16 @@ pub(crate) fn write_picture(
     size: Size,
     path: &Path,
 ) -> Result<(), Failure> {
+    write_sheet(&sheet_of(scenario, play, size), path)
+}
+
+/// Lays out a picture of a play as it is now.
+pub(crate) fn sheet_of(scenario: &Scenario, play: &Play, size: Size) -> Sheet {
     let scene = Scene {
         hands: play.hands(),
         ..Scene::of(&scenario.title, play.world())
     };
-    write_sheet(&scene.draw(size), path)
+    scene.draw(size)
 }
 
 /// Writes a picture. The ending of the path decides the format.

@@ -1,7 +1,7 @@
 //! `yarrick run`: a scenario without pictures, and the account of it.
 
 use crate::account::Account;
-use crate::arguments::{Run, Threads};
+use crate::arguments::Run;
 use crate::failure::Failure;
 use crate::figures::Figures;
 use crate::files;
@@ -22,7 +22,14 @@ pub(crate) fn run(run: &Run) -> Result<(), Failure> {
             figures.to_text()
         }
     } else {
-        let account = account_of(&scenario, seed, until_s, run.threads).map_err(failed)?;
+        let account = account_of(&scenario, run, until_s).map_err(failed)?;
+        if let Some(mind) = account.minds().iter().find(|mind| !mind.was_there()) {
+            let message = format!(
+                "--explain {}: no unit of the scenario had that name or id; ids are such as 7v1",
+                mind.asked()
+            );
+            return Err(Failure::Usage(message));
+        }
         if run.json {
             account.to_json()
         } else {
@@ -35,15 +42,15 @@ pub(crate) fn run(run: &Run) -> Result<(), Failure> {
 /// Plays a scenario to a time and takes down what happens.
 fn account_of(
     scenario: &Scenario,
-    seed: Option<u64>,
+    run: &Run,
     until_s: f64,
-    threads: Threads,
 ) -> Result<Account, yarrick::world::WorldError> {
-    let mut play = scenario.play(seed)?;
-    play.set_threads(threads.count());
+    let mut play = scenario.play(run.seed.seed)?;
+    play.set_threads(run.threads.count());
     let rate = f64::from(play.world().ticks_per_second());
     let mut progress = Progress::new((until_s * rate) as u64);
     let mut account = Account::begin(scenario, &play);
+    account.explain(&run.explain);
     while !play.is_past(until_s) {
         let happened = play.step().to_vec();
         account.note(&play, &happened);
