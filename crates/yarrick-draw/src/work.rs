@@ -55,7 +55,7 @@ pub(crate) fn draw(sheet: &mut Sheet, frame: &Frame, world: &World) {
     for unit in world.units() {
         if let Some(deposit) = unit.deposit() {
             let half = (unit.radius() * frame.scale).max(6.0);
-            let below = frame.point(unit.position()) + Vec2::new(0.0, half - 3.0);
+            let below = frame.point(unit.position()) + Vec2::new(0.0, half + 9.0);
             let text = Text {
                 halo: Some(palette::PAPER),
                 ..small(below, deposit.left.to_string(), palette::INK)

@@ -78,6 +78,41 @@ fn the_account_of_the_demo() {
 }
 
 #[test]
+fn the_account_of_the_day_and_why_units_did_what_they_did() {
+    let asked = ["run", "day", "--explain", "lurker", "--explain", "21v1"];
+    let (account, errors) = outputs(&scenarios(), &asked, 0);
+    assert_eq!(errors, "");
+    assert_output!(account);
+
+    let asked = [
+        "run",
+        "day",
+        "--until",
+        "100",
+        "--explain",
+        "lurker",
+        "--json",
+    ];
+    let (json, _) = outputs(&scenarios(), &asked, 0);
+    let value: serde_json::Value = serde_json::from_str(&json).unwrap();
+    let mind = &value["minds"][0];
+    assert_eq!(mind["name"], "lurker");
+    assert_eq!(mind["changes"][0]["to"], "creep");
+    assert_eq!(mind["changes"][0]["took"], "Wenna");
+
+    let (_, errors) = outputs(&scenarios(), &["run", "day", "--explain", "nobody"], 2);
+    assert!(errors.contains("no unit of the scenario had that name or id"));
+}
+
+#[test]
+fn days_of_other_seeds_end_too() {
+    for seed in ["1", "2", "4", "5"] {
+        let (account, _) = outputs(&scenarios(), &["run", "day", "--seed", seed], 0);
+        assert!(account.contains("keepers have "), "seed {seed}: {account}");
+    }
+}
+
+#[test]
 fn the_account_as_json() {
     let (json, _) = outputs(
         &scenarios(),

@@ -64,8 +64,7 @@ pub(super) fn read_all(
     let (assault, endings) = read_contest(context, &files, (&cast, &resources), rate);
     let script = read_script(context, &files, ground.as_ref(), (&cast, &flocks), end_s);
     files.into_iter().for_each(Table::finish);
-    let units = cast.placed;
-    let head = head?;
+    let (units, head) = (cast.placed, head?);
     let setup = WorldSetup {
         sides: sides.all,
         kinds: sound_kinds(kinds)?,

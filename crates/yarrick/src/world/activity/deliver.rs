@@ -18,6 +18,9 @@ const GIVE_UP_S: u32 = 20;
 const AT_DEPOT_M: f32 = 0.3;
 const AT_ENTRANCE_M: f32 = 0.9;
 
+/// Seconds without coming nearer after which a unit hands in past the one that stands before it.
+const OVER_OTHERS_S: u32 = 2;
+
 /// Taking a load to the nearest depot of one's side, by walking distance.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Serialize, Deserialize)]
 pub(crate) struct Deliver {
@@ -100,10 +103,18 @@ impl Behaviour for Deliver {
         }
         match close_in(state, (row, target), distance, &mut self.patience) {
             Closing::There => self.hand_in(act, depot),
-            Closing::OnTheWay { stalled } if stalled < state.ticks(GIVE_UP_S) => Next::Continue,
-            Closing::OnTheWay { .. } => Next::Ended(Outcome::Failed {
-                why: Failure::HeldUp,
-            }),
+            Closing::OnTheWay { stalled } if stalled >= state.ticks(OVER_OTHERS_S) => {
+                let over_others_m = reach_m + 2.0 * state.units.radius[row];
+                if distance.short_of(state, row, target) <= over_others_m {
+                    self.hand_in(act, depot)
+                } else if stalled < state.ticks(GIVE_UP_S) {
+                    Next::Continue
+                } else {
+                    let why = Failure::HeldUp;
+                    Next::Ended(Outcome::Failed { why })
+                }
+            }
+            Closing::OnTheWay { .. } => Next::Continue,
             Closing::Stranded { why } => Next::Ended(Outcome::Failed { why }),
         }
     }

@@ -313,8 +313,12 @@ impl Behaviour for Gather {
     fn resumed(&mut self, act: &mut Act<'_>) -> Next {
         let unit = act.state.units.id[act.row];
         if act.state.loads.get(unit).is_some() {
-            // It could not hand in what it carries.
-            let why = Failure::NoDepot;
+            // It could not hand in what it carries: there is no depot, or others stood in the way for too long.
+            let why = if act.state.has_depot(act.row) {
+                Failure::HeldUp
+            } else {
+                Failure::NoDepot
+            };
             return Next::Ended(Outcome::Failed { why });
         }
         self.decide(act)

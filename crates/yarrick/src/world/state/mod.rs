@@ -134,6 +134,30 @@ pub(crate) struct Clock {
     pub(crate) last_group: GroupNo,
 }
 
+/// Shows what belongs to sides, and how the game ends.
+fn visit_game(
+    (ledgers, spilled): (&Vec<Ledger>, &Stores),
+    (endings, decision): (&Vec<Ending>, &Option<Decision>),
+    visit: &mut Visitor<'_>,
+) {
+    visit("Sides", "ledger", ledgers);
+    visit("Sides", "spilled", &Single(spilled));
+    visit("Game", "endings", endings);
+    visit("Game", "decision", &Single(decision));
+}
+
+/// Shows what lies in deposits, what is carried, and what is produced and built.
+fn visit_work(
+    (deposits, loads): (&Sparse<UnitId, Worked>, &Sparse<UnitId, Load>),
+    (productions, constructions): (&Sparse<UnitId, Production>, &Sparse<UnitId, Construction>),
+    visit: &mut Visitor<'_>,
+) {
+    visit("Units", "deposits", deposits);
+    visit("Units", "loads", loads);
+    visit("Units", "productions", productions);
+    visit("Units", "constructions", constructions);
+}
+
 impl Clock {
     fn visit(&self, visit: &mut Visitor<'_>) {
         let Clock { tick, last_group } = self;
@@ -195,18 +219,13 @@ impl State {
         visit("Planner", "requests", &Single(planner));
         visit("Marches", "march", marches);
         visit("Flocks", "flock", flocks);
-        if let Some(assault) = assault {
-            assault.visit(derived.assault_digest, visit);
-        }
+        let digest = derived.assault_digest;
+        assault
+            .iter()
+            .for_each(|assault| assault.visit(digest, visit));
         visit("Units", "of_wave", of_wave);
-        visit("Sides", "ledger", ledgers);
-        visit("Sides", "spilled", &Single(spilled));
-        visit("Units", "deposits", deposits);
-        visit("Units", "loads", loads);
-        visit("Units", "productions", productions);
-        visit("Units", "constructions", constructions);
-        visit("Game", "endings", endings);
-        visit("Game", "decision", &Single(decision));
+        visit_game((ledgers, spilled), (endings, decision), visit);
+        visit_work((deposits, loads), (productions, constructions), visit);
     }
 
     /// Does again, after loading, what had been done for requests for routes.

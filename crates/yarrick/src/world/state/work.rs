@@ -139,6 +139,17 @@ impl State {
         }
     }
 
+    /// Whether the side of the unit in a row has a depot.
+    pub(crate) fn has_depot(&self, row: usize) -> bool {
+        let side = self.units.side[row];
+        let mut rows = self
+            .derived
+            .depots
+            .iter()
+            .filter_map(|depot| self.units.row(*depot));
+        rows.any(|depot| self.units.side[depot] == side)
+    }
+
     /// Files all buildings anew, after loading.
     pub(crate) fn file_buildings(&mut self) {
         for row in 0..self.units.len() {
