@@ -3,4 +3,5 @@
 mod creatures;
 mod hostile;
 mod machine;
+mod words;
 mod wrong;
