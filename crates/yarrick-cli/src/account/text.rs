@@ -40,7 +40,10 @@ impl Account {
         self.write_orders(text)?;
         self.write_contest(text)?;
         for mind in self.minds.iter().filter(|mind| mind.was_there()) {
+            writeln!(text)?;
             mind.write(text)?;
+        }
+        if !self.minds.is_empty() {
             writeln!(text)?;
         }
         self.write_end(text)
