@@ -19,7 +19,7 @@ pub enum Held {
 pub enum Begun {
     /// It is done.
     Done,
-    /// It lasts: [`Machine::step_ended`] says when it is done.
+    /// It lasts: [`Machine::step_ended`](super::Machine::step_ended) says when it is done.
     Lasts,
 }
 

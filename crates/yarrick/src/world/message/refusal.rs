@@ -24,7 +24,8 @@ pub enum Refusal {
     /// The unit belongs to another side.
     #[error("the unit belongs to another side")]
     NotYours,
-    /// A coordinate is NaN or infinite, or beyond [`MAX_COORDINATE_M`]; or a facing is beyond [`MAX_FACING`].
+    /// A coordinate is NaN or infinite, or beyond [`MAX_COORDINATE_M`](super::MAX_COORDINATE_M); or a facing is beyond
+    /// [`MAX_FACING`](super::MAX_FACING).
     #[error("a coordinate is not a number, or lies beyond any map; or a facing is no angle")]
     BadPoint,
     /// The unit has no such order, or not any more.
