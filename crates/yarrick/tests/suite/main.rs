@@ -10,6 +10,7 @@ mod combat;
 mod company;
 mod context;
 mod crowds;
+mod day;
 mod doors;
 mod drills;
 mod economy;
