@@ -142,4 +142,29 @@ proptest! {
         }
         prop_assert!(counted.units_in > 0, "the first wave has come");
     }
+    #[test]
+    fn a_game_that_is_saved_in_the_middle_goes_on_to_the_last_bit(
+        seed in 0..1000_u64,
+        whims in prop::collection::vec((0..17_u8, any::<usize>(), any::<usize>(), 0.0..1.0_f32, 0.0..1.0_f32), 90),
+        saved_at in 0..700_usize,
+    ) {
+        let mut world = world(seed);
+        let mut again: Option<World> = None;
+        for tick in 0..900 {
+            if tick == saved_at {
+                again = Some(World::load(&world.save()).unwrap());
+            }
+            if tick % 10 == 0 {
+                do_something(&mut world, whims[tick / 10]);
+            }
+            world.step();
+            if let Some(again) = &mut again {
+                if tick % 10 == 0 {
+                    do_something(again, whims[tick / 10]);
+                }
+                again.step();
+                prop_assert_eq!(again.checksum(), world.checksum(), "tick {}", tick);
+            }
+        }
+    }
 }
