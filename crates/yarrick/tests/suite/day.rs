@@ -101,7 +101,7 @@ impl Counted {
         for event in events {
             match event {
                 Event::CameIn { .. } | Event::Produced { .. } | Event::SiteReserved { .. } => {
-                    self.units_in += 1
+                    self.units_in += 1;
                 }
                 Event::Gone { .. } => self.units_out += 1,
                 Event::Fired { .. } => self.fired += 1,
