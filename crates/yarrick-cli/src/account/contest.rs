@@ -118,13 +118,11 @@ impl Contest {
             let parts: Vec<String> = parts
                 .map(|(what, amount)| format!("{what} {amount}"))
                 .collect();
-            let history = match parts.len() {
-                0 => String::new(),
-                _ => format!(" ({})", parts.join(", ")),
-            };
-            format!("{} {name}{history}", ledger.owned().of(id))
+            // A resource that it never had to do with is not worth a word.
+            let owned = ledger.owned().of(id);
+            (!parts.is_empty()).then(|| format!("{owned} {name} ({})", parts.join(", ")))
         };
-        let parts: Vec<String> = self.resources.iter().zip(0..).map(of).collect();
+        let parts: Vec<String> = self.resources.iter().zip(0..).filter_map(of).collect();
         (!parts.is_empty()).then(|| parts.join("; "))
     }
 }
