@@ -51,7 +51,7 @@ pub(crate) fn draw(sheet: &mut Sheet, frame: &Frame, world: &World) {
             draw_construction(sheet, frame, &unit, part);
         }
     }
-    // Last of units, for those who gather stand where it is written.
+    // After all units: gatherers stand where the amount is written.
     for unit in world.units() {
         if let Some(deposit) = unit.deposit() {
             let half = (unit.radius() * frame.scale).max(6.0);

@@ -36,7 +36,7 @@ pub(crate) struct Account {
     tolls: Vec<Losses>,
     /// Those that were struck down.
     dead: BTreeSet<UnitId>,
-    /// Those that came to the goal of their assault.
+    /// The units that have leaked.
     leaked: BTreeSet<UnitId>,
     end: End,
 }

@@ -32,6 +32,9 @@ const FILES: [(&str, &str); 7] = [
     part!("without-tower.toml"),
 ];
 
+/// The time of a picture that is taken when the game is decided.
+const AT_THE_END: f64 = f64::INFINITY;
+
 /// The pictures: when, the name, and what each shows.
 const PICTURES: [(f64, &str, &str); 5] = [
     (
@@ -54,12 +57,16 @@ const PICTURES: [(f64, &str, &str); 5] = [
         "4-spitters.svg",
         "spitters keep their distance, as SVG",
     ),
-    (600.0, "5-decided.png", "how the day ended"),
+    (AT_THE_END, "5-decided.png", "how the day ended"),
 ];
 
-/// The film: its name, from when to when in seconds, and a frame every so many seconds.
-const FILM: (&str, f64, f64, f64) = ("film.gif", 106.0, 118.0, 0.25);
-/// Far more than it comes to.
+/// What is filmed, in seconds.
+const FILMED: core::ops::Range<f64> = 106.0..118.0;
+
+/// The time from one frame to the next, in seconds.
+const FRAME_S: f64 = 0.25;
+
+/// The most bytes of the film: far more than it comes to.
 const FILM_LIMIT: usize = 10_000_000;
 
 pub(crate) fn run(demo: &Demo) -> Result<(), Failure> {
@@ -72,7 +79,7 @@ pub(crate) fn run(demo: &Demo) -> Result<(), Failure> {
         .play(None)
         .map_err(|error| Failure::file(folder, error))?;
     let mut account = Account::begin(&scenario, &play);
-    let mut film = Film::new(FILM.3, FILM_LIMIT);
+    let mut film = Film::new(FRAME_S, FILM_LIMIT);
     let mut pictures = PICTURES.into_iter().peekable();
     loop {
         while let Some((_, name, _)) = pictures.next_if(|(time_s, ..)| play.is_past(*time_s)) {
@@ -90,12 +97,15 @@ pub(crate) fn run(demo: &Demo) -> Result<(), Failure> {
         let happened = play.step().to_vec();
         account.note(&play, &happened);
     }
+    for (_, name, _) in pictures {
+        write_picture(&scenario, &play, Size::default(), &folder.join(name))?;
+    }
     account.close(&play);
     let text = account.to_text();
     let film = film
         .finish()
         .map_err(|error| Failure::file(folder, error))?;
-    files::write(&folder.join(FILM.0), film)?;
+    files::write(&folder.join("film.gif"), film)?;
     files::write(&folder.join("account.txt"), &text)?;
     files::write(&folder.join("account.json"), account.to_json())?;
     tell(&text, folder).map_err(|error| Failure::output(&error))
@@ -103,10 +113,9 @@ pub(crate) fn run(demo: &Demo) -> Result<(), Failure> {
 
 /// Whether the film has a frame of this moment.
 fn is_filmed(play: &Play) -> bool {
-    let (_, from_s, to_s, every_s) = FILM;
     let world = play.world();
-    let every = (every_s * f64::from(world.ticks_per_second())).round() as u64;
-    (from_s..to_s).contains(&world.time_s()) && world.tick().is_multiple_of(every)
+    let every = (FRAME_S * f64::from(world.ticks_per_second())).round() as u64;
+    FILMED.contains(&world.time_s()) && world.tick().is_multiple_of(every)
 }
 
 fn bundled(folder: &Path) -> Result<Scenario, Failure> {
@@ -136,17 +145,17 @@ fn tell(account: &str, folder: &Path) -> std::io::Result<()> {
         "  account.json        everything that happened, for programs"
     )?;
     for (time_s, name, shows) in PICTURES {
-        let when = if time_s < 600.0 {
+        let when = if time_s < AT_THE_END {
             format!("at {time_s} s")
         } else {
             "at the end".to_owned()
         };
         writeln!(out, "  {name:<18}  {when}: {shows}")?;
     }
-    let (name, from_s, to_s, _) = FILM;
     writeln!(
         out,
-        "  {name:<18}  from {from_s} to {to_s} s: the second wave"
+        "  {:<18}  from {} to {} s: the second wave",
+        "film.gif", FILMED.start, FILMED.end
     )?;
     let less = folder.join("scenario/without-tower.toml");
     writeln!(

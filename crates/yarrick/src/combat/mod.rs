@@ -1,7 +1,7 @@
 //! Fighting: weapons, target choice, projectiles, damage.
 //!
-//! The types to know: [`Weapon`] (how far, how hard, how often), [`foremost_target`] (whom to strike), [`lead`] (where to
-//! aim), [`Projectile`] (what flies, and what it hits) and [`Blow`] with [`deal`] (what comes of it).
+//! The types to know: [`Weapon`] (range, damage, cooldown), [`foremost_target`] (the choice of a target), [`lead`] (the
+//! point to aim at), [`Projectile`] (its flight, and its hit) and [`Blow`] with [`deal`] (damage, and deaths).
 //!
 //! ```
 //! use yarrick::combat::{Blow, deal};

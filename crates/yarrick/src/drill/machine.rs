@@ -16,7 +16,7 @@ pub const STEP_LIMIT: u32 = 64;
 enum Doing {
     /// The next step can be begun.
     Ready,
-    /// The host does one that lasts.
+    /// The host carries out a step that takes time.
     Lasts,
     Waits {
         until: u64,

@@ -58,7 +58,7 @@ impl Compiler<'_> {
         let words = sought.of(self.words);
         let fits = words.iter().map(|known| self.literals(known, tokens));
         let best = fits.enumerate().filter(|(_, count)| *count > 0);
-        // Ties go to the one that was declared first.
+        // The earlier declaration wins a tie.
         best.max_by(|a, b| a.1.cmp(&b.1).then(b.0.cmp(&a.0)))
             .map(|(number, _)| number)
     }
@@ -80,7 +80,7 @@ impl Compiler<'_> {
                 },
             }
         }
-        // Of two that fit, the one that fits wholly.
+        // A word that fits wholly wins against one that fits in part.
         count * 2 + usize::from(tokens.get(at).is_none_or(is_comma))
     }
 

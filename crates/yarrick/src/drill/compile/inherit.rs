@@ -3,7 +3,7 @@
 use crate::drill::error::{DrillError, likely, one_of};
 use crate::drill::syntax::{DrillTree, Name};
 
-/// Each drill with what it takes over from those that it is based on. Unknown bases and circles are noted.
+/// Each drill, completed from its bases. Unknown and circular bases are errors.
 pub(super) fn with_bases(trees: Vec<DrillTree>, errors: &mut Vec<DrillError>) -> Vec<DrillTree> {
     (0..trees.len())
         .map(|at| {

@@ -1,4 +1,4 @@
-//! Whether a drill rests: steps that are repeated, and states that follow one another, without one that takes time.
+//! Finds loops in which no step takes time: a `repeat`, or states that lead to each other. Such a drill would never rest.
 
 use super::Compiler;
 use crate::drill::program::Op;

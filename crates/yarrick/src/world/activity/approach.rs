@@ -39,13 +39,8 @@ impl Approach {
 
     fn outcome(&mut self, state: &mut State, row: usize, target: usize) -> Option<Outcome> {
         let distance = Distance {
-            near_m: self.stand_off_m,
-            keep_m: self.stand_off_m,
-            strict: false,
             side: self.side,
-            onward: None,
-            clear_line: false,
-            beside: false,
+            ..Distance::within(self.stand_off_m, self.stand_off_m)
         };
         let has_begun = self.patience.best_m.is_finite();
         let closing = close_in(state, (row, target), distance, &mut self.patience);

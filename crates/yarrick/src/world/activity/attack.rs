@@ -91,13 +91,9 @@ impl Behaviour for Attack {
 pub(super) fn in_range(state: &State, row: usize) -> Option<Distance> {
     let weapon = state.kind_of(row).weapon?;
     Some(Distance {
-        near_m: weapon.close_in_m(),
-        keep_m: weapon.range_m,
         strict: true,
-        side: None,
-        onward: None,
         clear_line: weapon.clear_line,
-        beside: false,
+        ..Distance::within(weapon.close_in_m(), weapon.range_m)
     })
 }
 

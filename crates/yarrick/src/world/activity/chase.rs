@@ -42,15 +42,7 @@ impl Behaviour for Chase {
         };
         if state.block(prey).is_some() || !sees() {
             // Round walls it goes by a route, like anybody else.
-            let distance = Distance {
-                near_m: 0.0,
-                keep_m: 0.1,
-                strict: false,
-                side: None,
-                onward: None,
-                clear_line: false,
-                beside: false,
-            };
+            let distance = Distance::within(0.0, 0.1);
             close_in(state, (row, prey), distance, &mut self.patience);
             return Next::Continue;
         }
@@ -61,15 +53,11 @@ impl Behaviour for Chase {
             Some(_) => way.normalize_or_zero() * top,
             None => (way / state.tick_s()).clamp_length_max(top),
         };
-        legs::steer(
-            state,
-            row,
-            Steer {
-                wish,
-                looks: None,
-                acceleration: self.acceleration,
-            },
-        );
+        let steer = Steer {
+            acceleration: self.acceleration,
+            ..Steer::to(wish)
+        };
+        legs::steer(state, row, steer);
         Next::Continue
     }
 

@@ -46,6 +46,19 @@ const OUTWARD_STEPS: u32 = 6;
 const ON_A_SIDE_M: f32 = 0.1;
 
 impl Distance {
+    /// Going in to `near_m`, and staying up to `keep_m`, on any side and for its own sake.
+    pub(super) const fn within(near_m: f32, keep_m: f32) -> Distance {
+        Distance {
+            near_m,
+            keep_m,
+            strict: false,
+            side: None,
+            onward: None,
+            clear_line: false,
+            beside: false,
+        }
+    }
+
     /// The point before a side of another unit at which the unit is to stand, if the side matters.
     pub(super) fn point(&self, state: &State, row: usize, target: usize) -> Option<Vec2> {
         let side = angle::wrap(self.side? + state.units.facing[target]);

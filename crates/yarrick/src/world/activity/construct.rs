@@ -17,14 +17,11 @@ const GIVE_UP_S: u32 = 20;
 const AT_SITE_M: f32 = 0.15;
 
 fn at_site(state: &State) -> Distance {
+    let keep_m = AT_SITE_M + beside_a_building_m(state);
     Distance {
-        near_m: AT_SITE_M,
-        keep_m: AT_SITE_M + beside_a_building_m(state),
         strict: true,
-        side: None,
-        onward: None,
-        clear_line: false,
         beside: true,
+        ..Distance::within(AT_SITE_M, keep_m)
     }
 }
 

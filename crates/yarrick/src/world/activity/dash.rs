@@ -48,15 +48,7 @@ impl Behaviour for Dash {
             return Next::Ended(Outcome::Done);
         }
         let wish = self.ahead * (state.top_speed(row) * self.pace);
-        legs::steer(
-            state,
-            row,
-            Steer {
-                wish,
-                looks: None,
-                acceleration: None,
-            },
-        );
+        legs::steer(state, row, Steer::to(wish));
         Next::Continue
     }
 

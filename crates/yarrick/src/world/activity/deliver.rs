@@ -18,8 +18,8 @@ const GIVE_UP_S: u32 = 20;
 const AT_DEPOT_M: f32 = 0.3;
 const AT_ENTRANCE_M: f32 = 0.9;
 
-/// Seconds without coming nearer after which a unit hands in past the one that stands before it.
-const OVER_OTHERS_S: u32 = 2;
+/// Seconds without coming nearer after which a unit hands in past another that stands before it.
+const PAST_OTHERS_S: u32 = 2;
 
 /// Taking a load to the nearest depot of one's side, by walking distance.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Serialize, Deserialize)]
@@ -103,18 +103,18 @@ impl Behaviour for Deliver {
         }
         match close_in(state, (row, target), distance, &mut self.patience) {
             Closing::There => self.hand_in(act, depot),
-            Closing::OnTheWay { stalled } if stalled >= state.ticks(OVER_OTHERS_S) => {
-                let over_others_m = reach_m + 2.0 * state.units.radius[row];
-                if distance.short_of(state, row, target) <= over_others_m {
-                    self.hand_in(act, depot)
-                } else if stalled < state.ticks(GIVE_UP_S) {
-                    Next::Continue
-                } else {
-                    let why = Failure::HeldUp;
-                    Next::Ended(Outcome::Failed { why })
+            Closing::OnTheWay { stalled } if stalled < state.ticks(PAST_OTHERS_S) => Next::Continue,
+            Closing::OnTheWay { stalled } => {
+                let past_another_m = reach_m + 2.0 * state.units.radius[row];
+                if distance.short_of(state, row, target) <= past_another_m {
+                    return self.hand_in(act, depot);
                 }
+                if stalled < state.ticks(GIVE_UP_S) {
+                    return Next::Continue;
+                }
+                let why = Failure::HeldUp;
+                Next::Ended(Outcome::Failed { why })
             }
-            Closing::OnTheWay { .. } => Next::Continue,
             Closing::Stranded { why } => Next::Ended(Outcome::Failed { why }),
         }
     }
@@ -140,14 +140,12 @@ impl Behaviour for Deliver {
 
 /// How near to come to a depot, and on which side.
 fn before_depot(state: &State, depot: usize) -> Distance {
+    let keep_m = AT_DEPOT_M + beside_a_building_m(state);
     Distance {
-        near_m: 0.1,
-        keep_m: AT_DEPOT_M + beside_a_building_m(state),
         strict: true,
         side: state.kind_of(depot).depot.and_then(|depot| depot.entrance),
-        onward: None,
-        clear_line: false,
         beside: true,
+        ..Distance::within(0.1, keep_m)
     }
 }
 

@@ -99,15 +99,7 @@ impl Follow {
             self.is_settled = true;
             return legs::halt(state, row);
         }
-        let distance = Distance {
-            near_m,
-            keep_m: near_m + SLACK_M,
-            strict: false,
-            side: None,
-            onward: None,
-            clear_line: false,
-            beside: false,
-        };
+        let distance = Distance::within(near_m, near_m + SLACK_M);
         match close_in(state, (row, target), distance, &mut self.patience) {
             // It waits there.
             Closing::Stranded { .. } => self.is_settled = true,

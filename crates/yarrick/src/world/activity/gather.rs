@@ -250,13 +250,9 @@ fn at_slot(state: &State, deposit: UnitId, slot: u16) -> Distance {
     let worked = state.deposits.get(deposit);
     let count = worked.map_or(1, |worked| worked.slots.owners().len().max(1));
     Distance {
-        near_m: AT_SLOT_M,
-        keep_m: OFF_SLOT_M,
         strict: true,
         side: Some(TAU * f32::from(slot) / count as f32),
-        onward: None,
-        clear_line: false,
-        beside: false,
+        ..Distance::within(AT_SLOT_M, OFF_SLOT_M)
     }
 }
 

@@ -57,15 +57,8 @@ impl Behaviour for KeepRange {
         if backs {
             legs::halt(state, row);
         }
-        let distance = Distance {
-            near_m: self.far_m - room * KeepRange::EASE,
-            keep_m: self.far_m,
-            strict: false,
-            side: None,
-            onward: None,
-            clear_line: false,
-            beside: false,
-        };
+        let near_m = self.far_m - room * KeepRange::EASE;
+        let distance = Distance::within(near_m, self.far_m);
         let closing = close_in(state, (row, other), distance, &mut self.patience);
         if closing == Closing::There && self.facing {
             state.ordered_facing.set(unit, heading);

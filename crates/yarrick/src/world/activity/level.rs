@@ -38,15 +38,7 @@ impl Behaviour for Level {
         };
         let speed = state.top_speed(row) * self.pace.unwrap_or(1.0);
         let wish = (off / state.tick_s()).clamp_length_max(speed);
-        legs::steer(
-            state,
-            row,
-            Steer {
-                wish,
-                looks: None,
-                acceleration: None,
-            },
-        );
+        legs::steer(state, row, Steer::to(wish));
         Next::Continue
     }
 

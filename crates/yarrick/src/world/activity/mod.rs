@@ -239,12 +239,13 @@ pub(crate) enum Activity {
     Wander(Box<Wander>),
 }
 
-impl Activity {
-    pub(crate) fn behaviour(&mut self) -> &mut dyn Behaviour {
-        match self {
+/// What is inside an activity; `$inside` leads into a box.
+macro_rules! inside {
+    ($activity:expr, $inside:ident) => {
+        match $activity {
             Activity::Go(activity) => activity,
             Activity::AttackMove(activity) => activity,
-            Activity::Patrol(activity) => activity.as_mut(),
+            Activity::Patrol(activity) => activity.$inside(),
             Activity::Attack(activity) => activity,
             Activity::Engage(activity) => activity,
             Activity::Fire(activity) => activity,
@@ -264,36 +265,18 @@ impl Activity {
             Activity::KeepRange(activity) => activity,
             Activity::Level(activity) => activity,
             Activity::Strike(activity) => activity,
-            Activity::Wander(activity) => activity.as_mut(),
+            Activity::Wander(activity) => activity.$inside(),
         }
+    };
+}
+
+impl Activity {
+    pub(crate) fn behaviour(&mut self) -> &mut dyn Behaviour {
+        inside!(self, as_mut)
     }
 
     pub(crate) fn look(&self) -> &dyn Behaviour {
-        match self {
-            Activity::Go(activity) => activity,
-            Activity::AttackMove(activity) => activity,
-            Activity::Patrol(activity) => activity.as_ref(),
-            Activity::Attack(activity) => activity,
-            Activity::Engage(activity) => activity,
-            Activity::Fire(activity) => activity,
-            Activity::Approach(activity) => activity,
-            Activity::Follow(activity) => activity,
-            Activity::Guard(activity) => activity,
-            Activity::GuardPlace(activity) => activity,
-            Activity::Hold(activity) => activity,
-            Activity::Gather(activity) => activity,
-            Activity::Deliver(activity) => activity,
-            Activity::Construct(activity) => activity,
-            Activity::Chase(activity) => activity,
-            Activity::Dash(activity) => activity,
-            Activity::Face(activity) => activity,
-            Activity::Flee(activity) => activity,
-            Activity::Journey(activity) => activity,
-            Activity::KeepRange(activity) => activity,
-            Activity::Level(activity) => activity,
-            Activity::Strike(activity) => activity,
-            Activity::Wander(activity) => activity.as_ref(),
-        }
+        inside!(self, as_ref)
     }
 }
 

@@ -55,14 +55,6 @@ impl Wander {
         self.heading = angle::wrap(open_heading(state, row, turned));
         let speed = state.top_speed(row) * self.pace.unwrap_or(1.0);
         let wish = angle::direction(self.heading) * speed;
-        legs::steer(
-            state,
-            row,
-            Steer {
-                wish,
-                looks: None,
-                acceleration: None,
-            },
-        );
+        legs::steer(state, row, Steer::to(wish));
     }
 }

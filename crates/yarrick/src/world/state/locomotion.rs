@@ -38,6 +38,17 @@ pub(crate) struct Steer {
     pub(crate) acceleration: Option<f32>,
 }
 
+impl Steer {
+    /// A wish that is met at once, with the eyes where it goes.
+    pub(crate) const fn to(wish: Vec2) -> Steer {
+        Steer {
+            wish,
+            looks: None,
+            acceleration: None,
+        }
+    }
+}
+
 impl Value for Locomotion {
     #[inline]
     fn feed(&self, digest: &mut Digest) {
