@@ -31,6 +31,7 @@ pub(super) struct Verdict {
 /// What the account takes down of the contest.
 #[derive(Default)]
 pub(super) struct Contest {
+    pub(super) entries: Vec<String>,
     pub(super) goals: Vec<String>,
     resources: Vec<String>,
     pub(super) waves: Vec<WaveTale>,
@@ -44,6 +45,11 @@ pub(super) struct Contest {
 impl Contest {
     pub(super) fn begin(world: &World) -> Contest {
         Contest {
+            entries: world
+                .entries()
+                .iter()
+                .map(|entry| entry.name.clone())
+                .collect(),
             goals: world.goals().iter().map(|goal| goal.name.clone()).collect(),
             resources: world.resources().to_vec(),
             planned: world.assault_plan().map_or(0, |plan| plan.waves.len()),
@@ -97,8 +103,13 @@ impl Contest {
 
     /// A load, such as "6 salt".
     pub(super) fn load(&self, load: Load) -> String {
-        let name = self.resources.get(usize::from(load.resource.0));
-        format!("{} {}", load.amount, name.map_or("?", String::as_str))
+        self.amount(u64::from(load.amount), load.resource)
+    }
+
+    /// An amount of a resource, such as "6 salt".
+    pub(super) fn amount(&self, amount: u64, resource: ResourceId) -> String {
+        let name = self.resources.get(usize::from(resource.0));
+        format!("{amount} {}", name.map_or("?", String::as_str))
     }
 
     /// What a side owns at the end, and where it came from, such as "8 salt (began with 20, handed in 12, spent 24)".

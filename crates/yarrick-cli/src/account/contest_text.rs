@@ -4,7 +4,8 @@ use super::contest::Verdict;
 use super::words::point;
 use super::{Account, plural};
 use std::fmt::Write as _;
-use yarrick::world::{Condition, Decision, Event};
+use yarrick::economy::Missing;
+use yarrick::world::{Condition, Decision, Event, Refusal, SiteObjection};
 
 impl Account {
     /// How the game ended, in words.
@@ -20,6 +21,38 @@ impl Account {
             why,
             time_s,
         }
+    }
+
+    /// Why an order is refused, with the names of what stands in the way.
+    pub(super) fn refusal(&self, why: &Refusal) -> String {
+        let objection = match why {
+            Refusal::NotAffordable(missing) => return self.missing(*missing),
+            Refusal::Site(objection) => objection,
+            other => return other.to_string(),
+        };
+        let named = |names: &[String], number: u16| {
+            let name = names.get(usize::from(number));
+            name.map_or("?", String::as_str).to_owned()
+        };
+        let what = match *objection {
+            SiteObjection::Overlaps { building } => {
+                format!("it overlaps {}", self.names.name(building))
+            }
+            SiteObjection::InTheWay { unit } => format!("{} is in the way", self.names.name(unit)),
+            SiteObjection::NotAffordable(missing) => self.missing(missing),
+            SiteObjection::ClosesWay { entry, goal } => format!(
+                "it would close the last way from {} to {}",
+                named(&self.contest.entries, entry),
+                named(&self.contest.goals, goal)
+            ),
+            ref other => other.to_string(),
+        };
+        format!("it cannot be built there: {what}")
+    }
+
+    fn missing(&self, missing: Missing) -> String {
+        let amount = self.contest.amount(missing.amount, missing.resource);
+        format!("{amount} are missing")
     }
 
     /// What is said of an event of the assault.

@@ -197,7 +197,7 @@ impl Account {
                 ..
             } => {
                 let what = self.names.order(action, &[]);
-                let side = self.side(*side);
+                let (side, why) = (self.side(*side), self.refusal(why));
                 Some(match unit {
                     Some(unit) => {
                         let unit = self.names.name(*unit);

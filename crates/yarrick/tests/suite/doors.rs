@@ -2,7 +2,7 @@
 
 use yarrick::ground::{Cell, DoorId};
 use yarrick::world::{Change, Effect, Event, KindId, Ticket};
-use yarrick::{SideId, UnitId, Vec2, World};
+use yarrick::{Action, Command, SideId, UnitId, Vec2, When, World};
 
 /// What tests do to worlds besides giving commands.
 pub(crate) trait Doors {
@@ -10,6 +10,9 @@ pub(crate) trait Doors {
 
     /// Puts a unit in, before or after the world has begun; after, that takes a tick.
     fn put_in(&mut self, kind: KindId, side: SideId, at: Vec2) -> UnitId;
+
+    /// Orders a unit to do something now.
+    fn order(&mut self, side: SideId, unit: UnitId, action: Action);
 
     fn remove(&mut self, unit: UnitId) {
         self.hand_in(Change::Remove { unit });
@@ -31,6 +34,17 @@ pub(crate) trait Doors {
 }
 
 impl Doors for World {
+    fn order(&mut self, side: SideId, unit: UnitId, action: Action) {
+        let (units, when) = (vec![unit], When::Now);
+        let command = Command {
+            side,
+            units,
+            action,
+            when,
+        };
+        self.submit(command).unwrap();
+    }
+
     fn put_in(&mut self, kind: KindId, side: SideId, at: Vec2) -> UnitId {
         let facing = 0.0;
         if self.tick() == 0 {

@@ -1,11 +1,12 @@
 //! Weapons that fire projectiles, turn, and need a clear line.
 
+use crate::doors::Doors as _;
 use core::f32::consts::PI;
 use proptest::prelude::*;
 use yarrick::combat::{Flight, Turret, Weapon};
 use yarrick::ground::Ground;
 use yarrick::world::{Body, Change, Senses};
-use yarrick::{Action, Command, Event, Kind, Side, SideId, Terrain, UnitId, Vec2, When};
+use yarrick::{Action, Event, Kind, Side, SideId, Terrain, UnitId, Vec2};
 use yarrick::{World, WorldSetup};
 
 const KEEPERS: SideId = SideId(0);
@@ -55,18 +56,6 @@ fn open(weapon: Weapon) -> World {
 fn put(world: &mut World, kind: &str, side: SideId, at: (f32, f32), facing: f32) -> UnitId {
     let kind = world.kind(kind).unwrap();
     world.spawn(kind, side, at.into(), facing).unwrap()
-}
-
-fn order(world: &mut World, side: SideId, unit: UnitId, action: Action) {
-    let units = vec![unit];
-    let when = When::Now;
-    let command = Command {
-        side,
-        units,
-        action,
-        when,
-    };
-    world.submit(command).unwrap();
 }
 
 /// Steps for some seconds, and gives what happened with the time of each.
@@ -159,12 +148,7 @@ fn a_unit_turns_to_its_foe_before_it_strikes() {
     let mut world = open(pole);
     let slinger = put(&mut world, "slinger", KEEPERS, (20.0, 20.0), 0.0);
     let nipper = put(&mut world, "nipper", TIDE, (16.0, 20.0), 0.0);
-    order(
-        &mut world,
-        KEEPERS,
-        slinger,
-        Action::Attack { target: nipper },
-    );
+    world.order(KEEPERS, slinger, Action::Attack { target: nipper });
     let events = run(&mut world, 3.0);
     // 170 degrees at 180 a second.
     let first = struck(&events)[0];
@@ -176,12 +160,7 @@ fn a_unit_turns_to_its_foe_before_it_strikes() {
     });
     let slinger = put(&mut world, "slinger", KEEPERS, (20.0, 20.0), 0.0);
     let nipper = put(&mut world, "nipper", TIDE, (16.0, 20.0), 0.0);
-    order(
-        &mut world,
-        KEEPERS,
-        slinger,
-        Action::Attack { target: nipper },
-    );
+    world.order(KEEPERS, slinger, Action::Attack { target: nipper });
     assert!(struck(&run(&mut world, 3.0))[0] <= 0.1);
 }
 
@@ -227,12 +206,7 @@ fn no_shot_goes_through_reed_and_an_attacker_walks_round_to_where_it_sees() {
     assert!(fired(&events).is_empty());
     assert_eq!(world.unit(tower).unwrap().foe(), None);
     let slinger = put_later(&mut world, "slinger", KEEPERS, (7.0, 8.0));
-    order(
-        &mut world,
-        KEEPERS,
-        slinger,
-        Action::Attack { target: nipper },
-    );
+    world.order(KEEPERS, slinger, Action::Attack { target: nipper });
     let events = run(&mut world, 12.0);
     assert!(events.contains(&(events.last().unwrap().0, events.last().unwrap().1.clone())));
     assert!(world.unit(nipper).is_none(), "it was got at");
@@ -300,14 +274,9 @@ fn the_dead_may_still_kill_and_nobody_aims_at_the_dead() {
     world.change(harm(nipper, 19.0)).unwrap();
     for unit in others {
         // They look on, and cannot reach it in time.
-        order(&mut world, KEEPERS, unit, Action::Attack { target: nipper });
+        world.order(KEEPERS, unit, Action::Attack { target: nipper });
     }
-    order(
-        &mut world,
-        KEEPERS,
-        slinger,
-        Action::Attack { target: nipper },
-    );
+    world.order(KEEPERS, slinger, Action::Attack { target: nipper });
     while world.projectiles().len() == 0 {
         world.step();
     }

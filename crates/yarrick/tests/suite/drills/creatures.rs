@@ -8,7 +8,7 @@ use yarrick::waves::{AssaultPlan, Batch, Wave};
 use yarrick::world::{
     AssaultSetup, Change, Doing, DrillUse, Entry, GoalArea, KindId, Owner, WorldError, vocabulary,
 };
-use yarrick::{Action, Command, Event, Kind, Side, SideId, Terrain, UnitId, Vec2, When};
+use yarrick::{Action, Event, Kind, Side, SideId, Terrain, UnitId, Vec2};
 use yarrick::{World, WorldSetup};
 
 const KEEPERS: SideId = SideId(0);
@@ -80,18 +80,6 @@ fn state(world: &World, unit: UnitId) -> String {
 fn run(world: &mut World, seconds: f32) -> Vec<Event> {
     let ticks = (seconds / world.tick_s()).round() as u32;
     (0..ticks).flat_map(|_| world.step().to_vec()).collect()
-}
-
-fn order(world: &mut World, side: SideId, unit: UnitId, action: Action) {
-    let units = vec![unit];
-    let when = When::Now;
-    let command = Command {
-        side,
-        units,
-        action,
-        when,
-    };
-    world.submit(command).unwrap();
 }
 
 /// A world with an assault of one creature from (3, 15) to (36, 15).
@@ -208,8 +196,7 @@ fn a_nipper_accelerates_overshoots_and_comes_back() {
     assert!(rises > 5, "it gathers speed over several ticks");
     assert!(fastest <= 4.05 && fastest > 3.0, "{fastest}");
     // Its prey walks off sideways: it shoots past.
-    order(
-        &mut world,
+    world.order(
         KEEPERS,
         raker,
         Action::Move {
@@ -234,8 +221,7 @@ fn a_spitter_keeps_its_range_looks_at_its_mark_and_backs_away() {
     assert_eq!(state(&world, spitter), "spit");
     let kept = gap(&world, spitter, raker);
     assert!((4.0..=6.1).contains(&kept), "{kept}");
-    order(
-        &mut world,
+    world.order(
         KEEPERS,
         raker,
         Action::Move {
@@ -337,7 +323,7 @@ fn an_order_goes_before_a_drill_which_begins_its_state_anew_afterwards() {
     run(&mut world, 2.0);
     assert_eq!(world.unit(dunlin).unwrap().legs_owner(), Owner::Drill(0));
     let to = Vec2::new(30.0, 20.0);
-    order(&mut world, TIDE, dunlin, Action::Move { to });
+    world.order(TIDE, dunlin, Action::Move { to });
     run(&mut world, 1.0);
     assert!(world.explain(dunlin)[0].sleeps);
     while world.unit(dunlin).unwrap().has_orders() {
