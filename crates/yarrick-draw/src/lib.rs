@@ -32,6 +32,7 @@ mod orders;
 mod overlay;
 mod palette;
 mod path;
+mod plans;
 mod png;
 mod scene;
 mod sheet;

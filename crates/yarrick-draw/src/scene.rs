@@ -7,7 +7,7 @@ use crate::overlay::{self, Overlay};
 use crate::path::Path;
 use crate::sheet::{Anchor, Line, Sheet, small};
 use crate::traced::{self, Traced};
-use crate::{flocks, ground, marches, orders, palette, ties, units, work};
+use crate::{flocks, ground, marches, orders, palette, plans, ties, units, work};
 use yarrick::select::Selection;
 use yarrick::world::{Doing, Hand, World};
 use yarrick::{Rect, Vec2};
@@ -121,6 +121,7 @@ impl Scene<'_> {
             let short = traced.route.short.is_some();
             orders::draw_goal(sheet, frame.point(traced.goal), palette::traced(), short);
         }
+        plans::draw(sheet, frame, self.world, self.hands);
         for outline in self
             .hands
             .iter()
@@ -171,6 +172,7 @@ impl Scene<'_> {
             let rect = Rect::from_corners(at - half, at + half);
             sheet.stroke(Path::rect(rect), box_line());
         }));
+        signs.extend(plans::signs(world, self.hands));
         signs.extend(orders::signs(world));
         signs.extend(work::signs(
             world,

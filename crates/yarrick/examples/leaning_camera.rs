@@ -45,7 +45,7 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
                 println!("{time_s:.2} s, {by}: {:?}", hand.selection().ids());
             }
             Some(HandOutput::Commanded(given)) => command = Some(given),
-            None => {}
+            Some(HandOutput::NotPlaced(_)) | None => {}
         }
     }
     let command = command.ok_or("nothing was ordered")?;

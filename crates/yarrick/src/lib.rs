@@ -65,6 +65,6 @@ pub use ground::{Ground, Terrain};
 pub use scenario::Scenario;
 pub use threads::Threads;
 pub use world::{
-    Action, Change, Command, Event, Hand, Kind, Outcome, Pacer, Side, SideId, Spot, UnitId, Verb,
-    When, World, WorldSetup,
+    Action, Change, Command, Event, Hand, Kind, KindId, Outcome, Pacer, Side, SideId, Spot, UnitId,
+    Verb, When, World, WorldSetup,
 };

@@ -5,7 +5,7 @@ use super::words::point;
 use super::{Account, plural};
 use std::fmt::Write as _;
 use yarrick::economy::Missing;
-use yarrick::world::{Condition, Decision, Event, Refusal, SiteObjection};
+use yarrick::world::{Condition, Decision, Event, NotPlaced, Refusal, SiteObjection};
 
 impl Account {
     /// How the game ended, in words.
@@ -30,11 +30,29 @@ impl Account {
             Refusal::Site(objection) => objection,
             other => return other.to_string(),
         };
+        format!("it cannot be built there: {}", self.objection(objection))
+    }
+
+    /// Everything that kept a building in hand from being placed.
+    pub(super) fn not_placed(&self, why: &NotPlaced) -> Vec<String> {
+        match why {
+            NotPlaced::Objections(against) => {
+                let mut against: Vec<String> =
+                    against.iter().map(|what| self.objection(what)).collect();
+                against.dedup();
+                against
+            }
+            NotPlaced::NoBuilder => vec!["nobody who is selected builds it".to_owned()],
+        }
+    }
+
+    /// What speaks against a site, with the names of what stands in the way.
+    fn objection(&self, objection: &SiteObjection) -> String {
         let named = |names: &[String], number: u16| {
             let name = names.get(usize::from(number));
             name.map_or("?", String::as_str).to_owned()
         };
-        let what = match *objection {
+        match *objection {
             SiteObjection::Overlaps { building } => {
                 format!("it overlaps {}", self.names.name(building))
             }
@@ -46,8 +64,7 @@ impl Account {
                 named(&self.contest.goals, goal)
             ),
             ref other => other.to_string(),
-        };
-        format!("it cannot be built there: {what}")
+        }
     }
 
     fn missing(&self, missing: Missing) -> String {

@@ -68,6 +68,11 @@ enum EntryWhat<'a> {
         group: usize,
         units: Vec<String>,
     },
+    NotPlaced {
+        side: &'a str,
+        kind: &'a str,
+        why: Vec<String>,
+    },
     Zone {
         name: &'a str,
         change: &'static str,
@@ -184,6 +189,11 @@ impl Account {
                 name: what,
                 from: from.to_array(),
                 to: to.to_array(),
+            },
+            What::NotPlaced { side, kind, why } => EntryWhat::NotPlaced {
+                side: self.side(*side),
+                kind: self.names.kind(*kind),
+                why: self.not_placed(why),
             },
             What::Zone { name, change } => EntryWhat::Zone {
                 name,

@@ -18,7 +18,7 @@ use words::Names;
 use yarrick::scenario::{
     GroundChange, Play, PlayEvent, Scenario, ScriptLine, SelectedBy, ZoneChange,
 };
-use yarrick::world::{Doing, Effect, Event, Ticket, UnitId, World};
+use yarrick::world::{Doing, Effect, Event, KindId, NotPlaced, Ticket, UnitId, World};
 use yarrick::{SideId, Vec2};
 
 /// The account of a run.
@@ -92,6 +92,12 @@ enum What {
         number: usize,
         units: Vec<UnitId>,
         kinds: String,
+    },
+    /// A building in hand was not placed.
+    NotPlaced {
+        side: SideId,
+        kind: KindId,
+        why: NotPlaced,
     },
     /// The ground has changed: how, what by name, and where.
     Ground {
@@ -223,6 +229,11 @@ impl Account {
                     number: *number,
                     kinds: kinds_of(world, units.iter().copied()),
                     units: units.clone(),
+                },
+                PlayEvent::NotPlaced { side, kind, why } => What::NotPlaced {
+                    side: *side,
+                    kind: *kind,
+                    why: why.clone(),
                 },
                 PlayEvent::Zone { zone, change } => What::Zone {
                     name: self.zones.get(*zone as usize).cloned().unwrap_or_default(),

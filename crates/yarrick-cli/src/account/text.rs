@@ -98,6 +98,11 @@ impl Account {
                 kinds,
                 ..
             } => format!("{} make group {number}: {kinds}", self.side(*side)),
+            What::NotPlaced { side, kind, why } => {
+                let (side, kind) = (self.side(*side), self.names.kind(*kind));
+                let why = self.not_placed(why);
+                format!("{side} cannot place a {kind}: {}", why.join("; "))
+            }
             What::Ground {
                 how,
                 what,

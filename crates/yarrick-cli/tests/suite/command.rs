@@ -414,3 +414,19 @@ fn films_and_forces_that_make_no_sense_are_reported() {
     }
     assert_output!(all);
 }
+
+#[test]
+fn plans_in_hand_are_placed_refused_replaced_and_given_up() {
+    let (out, _) = outputs(&scenarios(), &["run", "placing", "--until", "16"], 0);
+    assert_output!(out);
+    let (out, _) = outputs(
+        &scenarios(),
+        &["run", "placing", "--until", "5", "--json"],
+        0,
+    );
+    let account: serde_json::Value = serde_json::from_str(&out).unwrap();
+    let events = account["events"].as_array().unwrap();
+    let refused = events.iter().find(|event| event["what"] == "not-placed");
+    let why = refused.unwrap()["why"].as_array().unwrap();
+    assert_eq!(why.len(), 6, "{why:?}");
+}

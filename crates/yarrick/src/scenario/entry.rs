@@ -5,7 +5,7 @@ use crate::geom::Vec2;
 use crate::ground::{DoorId, Patch};
 use crate::motion::formation::Form;
 use crate::select::{Keys, PointerAction};
-use crate::world::{Action, SideId, UnitId, Verb, When};
+use crate::world::{Action, KindId, PlanRules, SideId, UnitId, Verb, When};
 use core::fmt;
 
 /// Something that a player does.
@@ -63,6 +63,10 @@ pub enum ScriptAct {
     Intent(Verb),
     /// The ground changes.
     Ground(GroundChange),
+    /// Takes a building in hand, or gives it up.
+    Plan(Option<(KindId, PlanRules)>),
+    /// Turns the building in hand by some steps, anticlockwise.
+    Turn(i32),
     /// Chooses in what formation clicks send groups, or that they go in none.
     Form(Option<Form>),
     /// A zone changes.

@@ -9,8 +9,8 @@ use crate::motion::formation::Formation;
 use crate::rng::Stream;
 use crate::select::{Camera, FlatView, GestureSettings, PointerInput};
 use crate::world::{
-    Change, Command, Event, FlockChange, Hand, HandOutput, SideId, Ticket, UnitId, Verb, World,
-    WorldError,
+    Change, Command, Event, FlockChange, Hand, HandOutput, KindId, NotPlaced, SideId, Ticket,
+    TooManyChanges, UnitId, Verb, World, WorldError,
 };
 use std::collections::BTreeMap;
 
@@ -56,6 +56,15 @@ pub enum PlayEvent {
         number: usize,
         /// Who is in it now.
         units: Vec<UnitId>,
+    },
+    /// A player's click placed no building: the plan stays in the hand.
+    NotPlaced {
+        /// Whose player.
+        side: SideId,
+        /// The kind of the building.
+        kind: KindId,
+        /// Why.
+        why: NotPlaced,
     },
     /// The ground has changed, by the script.
     Ground(GroundChange),
@@ -174,6 +183,15 @@ impl Play {
         }
     }
 
+    /// Hands in a change besides those of the script, as [`World::change`] does: what a player does who sits before this
+    /// play.
+    ///
+    /// # Errors
+    /// [`TooManyChanges`] where as many wait as may; the change is not taken.
+    pub fn change(&mut self, change: Change) -> Result<Ticket, TooManyChanges> {
+        self.world.change(change)
+    }
+
     /// Steps the world: the second half of [`Play::step`].
     pub fn advance(&mut self) -> &[PlayEvent] {
         let events = self.world.step().iter().cloned();
@@ -262,6 +280,17 @@ impl Play {
                 let hand = &mut self.hands[usize::from(entry.side.0)];
                 return hand.intend(Some(*verb).filter(|verb| *verb != Verb::Nothing));
             }
+            ScriptAct::Plan(plan) => {
+                let hand = &mut self.hands[usize::from(entry.side.0)];
+                return match plan {
+                    Some((kind, rules)) => hand.plan_site(*kind, *rules),
+                    None => hand.drop_plan(),
+                };
+            }
+            ScriptAct::Turn(by) => {
+                let hand = &mut self.hands[usize::from(entry.side.0)];
+                return hand.turn_plan(&self.world, *by);
+            }
             ScriptAct::Form(form) => {
                 let hand = &mut self.hands[usize::from(entry.side.0)];
                 return hand.choose_formation(form.map(Formation::new));
@@ -313,14 +342,19 @@ impl Play {
                 self.note_selected(entry.side, SelectedBy::Box(rect));
             }
             Some(HandOutput::Commanded(command)) => {
-                self.change(&entry.line, Change::Command(command));
+                self.hand_in(&entry.line, Change::Command(command));
+            }
+            Some(HandOutput::NotPlaced(why)) => {
+                let (side, kind) = (entry.side, self.hand(entry.side).planned_kind());
+                let refused = kind.map(|kind| PlayEvent::NotPlaced { side, kind, why });
+                self.happened.extend(refused);
             }
             None => {}
         }
     }
 
     /// Hands in a change of an entry. The limit on changes is far above that on script entries in a tick.
-    fn change(&mut self, line: &ScriptLine, change: Change) {
+    fn hand_in(&mut self, line: &ScriptLine, change: Change) {
         if let Ok(ticket) = self.world.change(change) {
             self.asked.insert(ticket, line.clone());
         }
@@ -341,7 +375,7 @@ impl Play {
                 terrain,
             },
         };
-        self.change(line, change);
+        self.hand_in(line, change);
         self.happened.push(PlayEvent::Ground(what));
     }
 
@@ -357,7 +391,7 @@ impl Play {
                 },
                 ZoneChange::Remove => FlockChange::RemoveZone(zone),
             };
-            self.change(line, Change::Flock { flock, change });
+            self.hand_in(line, Change::Flock { flock, change });
         }
         let zone = number;
         self.happened.push(PlayEvent::Zone { zone, change });

@@ -4,18 +4,21 @@ use super::entry::{GroundChange, GroupDeed, ScriptAct, ScriptLine, Scripted};
 use super::error::{Diagnostic, Span};
 use super::flocks::{Flocks, ZoneChange};
 use super::orders;
-use super::table::{Context, Table};
+use super::table::{Context, Field, Table};
 use super::units::Cast;
 use super::ways::note_off_map;
 use crate::geom::Vec2;
 use crate::ground::{DoorId, Ground, Patch};
 use crate::motion::formation::Form;
 use crate::select::{Button, GROUPS, Keys, PointerAction};
-use crate::world::{Action, SideId, UnitId, Verb};
+use crate::world::{Action, KindId, PlanRules, SideId, UnitId, Verb};
 use core::cell::RefCell;
 
 /// The longest that a scenario lasts, in seconds.
 pub const MAX_SECONDS: f64 = 86_400.0;
+
+/// What takes a plan back.
+const NOTHING: &str = "nothing";
 
 /// What a script is about.
 pub(super) struct Stage<'a> {
@@ -46,8 +49,8 @@ impl Stage<'_> {
         let side = side.map(|side| SideId(side as u8));
         let Some(act) = self.read_act(&table, &given) else {
             let message = format!(
-                "a script entry needs one of \"pointer\", \"order\", \"group\", \"intent\", \"door\", \
-                 \"ground\", \"zone\" and \"form\", not {}",
+                "a script entry needs one of {}, not {}",
+                listed(&KEYS),
                 given.len()
             );
             context.note(Diagnostic::new(table.span().clone(), message));
@@ -105,12 +108,40 @@ impl Stage<'_> {
                 let verb = table.field("intent").choice(&Verb::WORDS);
                 verb.map(ScriptAct::Intent)
             }
+            ["plan"] => self.read_plan(table),
+            ["turn"] => {
+                let turns = table.field("turn").number(-MAX_STEPS..=MAX_STEPS, "steps");
+                turns.map(|by| ScriptAct::Turn(by.round() as i32))
+            }
             ["door"] => read_door(table, self.ground),
             ["ground"] => read_ground(table, self.ground),
             ["zone"] => read_zone(table, self.flocks),
             ["form"] => table.field("form").choice(&forms()).map(ScriptAct::Form),
             _ => return None,
         })
+    }
+
+    /// Takes a building in hand, or gives it up.
+    fn read_plan(&self, table: &Table<'_>) -> Option<ScriptAct> {
+        let plan = table.field("plan");
+        let usual = PlanRules::default();
+        let on_cells = table.field("on_cells").or(usual.on_cells, Field::flag);
+        let steps = table.field("steps").or(usual.steps_a_turn.into(), |field| {
+            field.whole(0..=u64::from(u16::MAX))
+        });
+        let facing = table.field("facing").or(0.0, |field| {
+            field.number(-360.0..=360.0, "degrees anticlockwise")
+        });
+        if plan.name()? == NOTHING {
+            return Some(ScriptAct::Plan(None));
+        }
+        let kind = self.cast.kinds.named_by(table.context(), &plan)?;
+        let rules = PlanRules {
+            on_cells: on_cells?,
+            steps_a_turn: steps? as u16,
+            facing: facing?.to_radians() as f32,
+        };
+        Some(ScriptAct::Plan(Some((KindId(kind as u16), rules))))
     }
 
     /// Warns of an attack on a unit of the same side, which will be refused.
@@ -134,9 +165,21 @@ impl Stage<'_> {
 }
 
 /// The keys of which an entry has one.
-const KEYS: [&str; 8] = [
-    "pointer", "order", "group", "intent", "door", "ground", "zone", "form",
+const KEYS: [&str; 10] = [
+    "pointer", "order", "group", "intent", "plan", "turn", "door", "ground", "zone", "form",
 ];
+
+/// The most steps by which a plan is turned at once.
+const MAX_STEPS: f64 = 1000.0;
+
+/// Keys in quotes, the last after an "and".
+fn listed(keys: &[&str]) -> String {
+    let quoted: Vec<String> = keys.iter().map(|key| format!("{key:?}")).collect();
+    match quoted.split_last() {
+        Some((last, others)) if !others.is_empty() => format!("{} and {last}", others.join(", ")),
+        _ => quoted.concat(),
+    }
+}
 
 /// The words for formations, and for none.
 fn forms() -> Vec<(&'static str, Option<Form>)> {

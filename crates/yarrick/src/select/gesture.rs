@@ -274,9 +274,23 @@ impl GestureReader {
     /// The box being dragged, in screen pixels, for drawing; `None` while it is still a click.
     #[must_use]
     pub fn current_box(&self) -> Option<Rect> {
+        self.current_drag()
+            .map(|[from, to]| Rect::from_corners(from, to))
+    }
+
+    /// Where a drag with the primary button began, and where it has come to, in screen pixels; `None` while it is still a
+    /// click.
+    #[must_use]
+    pub fn current_drag(&self) -> Option<[Vec2; 2]> {
         self.held
             .filter(|held| held.is_box)
-            .map(|held| Rect::from_corners(held.from, held.at))
+            .map(|held| [held.from, held.at])
+    }
+
+    /// Where the button that is held in a gesture was pressed, in screen pixels.
+    #[must_use]
+    pub fn pressed_at(&self) -> Option<Vec2> {
+        self.held.map(|held| held.from)
     }
 
     /// Whether a button is held in a gesture.

@@ -71,7 +71,7 @@ pub use game::{
     AssaultError, AssaultSetup, Condition, Decision, Ending, Entry, GameResult, GoalArea, LeakCost,
     MAX_AREA_M, MAX_AREAS, MAX_ENDINGS,
 };
-pub use hand::{Hand, HandOutput, Recalled};
+pub use hand::{Hand, HandOutput, NotPlaced, PlanRules, Recalled, SitePlan};
 pub use ids::{FlockId, NotATicket, NotAnId, OrderNo, ProjectileId, SideId, Ticket, UnitId};
 pub use inbox::{MAX_CHANGES, TooManyChanges};
 pub use kind::{

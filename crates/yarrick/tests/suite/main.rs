@@ -39,6 +39,7 @@ mod outcomes;
 mod pattern;
 mod placing;
 mod planner;
+mod plans;
 mod producing;
 mod queries;
 mod recording;

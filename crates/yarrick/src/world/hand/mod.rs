@@ -1,6 +1,9 @@
 //! A player's hand on a world: what clicks, boxes and keys mean to it.
 
 mod keys;
+mod plan;
+
+pub use plan::{NotPlaced, PlanRules, SitePlan};
 
 use super::{
     Ability, Action, Aspect, Command, KindId, Preview, SideId, Spot, UnitId, Verb, When, World,
@@ -39,6 +42,8 @@ const PICK_SLACK_PX: f32 = 6.0;
 /// After [`Hand::intend`], the next primary click gives that order instead of selecting: what an
 /// "attack-move" button or key does. With shift held, the one after that does, too. A secondary
 /// click takes the intent back.
+///
+/// With a building in hand ([`Hand::plan_site`]), it follows the pointer, and a primary click or drag places it.
 ///
 /// Units of a side that shares control are selected and ordered like one's own; but where both
 /// are under a click or in a box, one's own go first.
@@ -93,6 +98,8 @@ pub struct Hand {
     intent: Option<Verb>,
     /// In what formation groups are sent.
     formation: Option<Formation>,
+    /// The building in hand.
+    plan: Option<plan::Planned>,
 }
 
 /// What a hand may do with a unit, the most first.
@@ -113,6 +120,8 @@ pub enum HandOutput {
     },
     /// A command, to be given to [`World::submit`].
     Commanded(Command),
+    /// The building in hand was not placed.
+    NotPlaced(NotPlaced),
 }
 
 /// What came of recalling a control group.
@@ -137,6 +146,7 @@ impl Hand {
             last_idle: None,
             intent: None,
             formation: None,
+            plan: None,
         }
     }
 
@@ -184,11 +194,11 @@ impl Hand {
         self.selection.replace(units);
     }
 
-    /// The box being dragged, in screen pixels; none while the next click is an order.
+    /// The box being dragged, in screen pixels; none while the next click is an order or places a building.
     #[must_use]
     pub fn current_box(&self) -> Option<Rect> {
         let dragged = self.reader.current_box();
-        dragged.filter(|_| self.intent.is_none())
+        dragged.filter(|_| self.intent.is_none() && self.plan.is_none())
     }
 
     /// What the next primary click orders instead of selecting.
@@ -197,9 +207,10 @@ impl Hand {
         self.intent
     }
 
-    /// Chooses what the next primary click orders, or that it selects again.
+    /// Chooses what the next primary click orders, or that it selects again. Drops a building in hand.
     pub fn intend(&mut self, intent: Option<Verb>) {
         self.intent = intent;
+        self.plan = None;
     }
 
     /// In what formation groups are sent to open ground; `None` where they gather in a heap.
@@ -215,10 +226,11 @@ impl Hand {
         self.reader.look_for_sweeps(formation.is_some());
     }
 
-    /// Breaks off whatever drag or intent there is: escape was pressed, or the window was left.
+    /// Breaks off whatever drag, intent or site plan there is: escape was pressed, or the window was left.
     pub fn cancel(&mut self) {
         self.reader.cancel_all();
         self.intent = None;
+        self.plan = None;
     }
 
     /// What a click at a point of the screen would point at: a foe that is under it or very near,
@@ -255,8 +267,12 @@ impl Hand {
 
     /// Takes one input of a pointer.
     pub fn pointer(&mut self, world: &World, input: PointerInput) -> Option<HandOutput> {
+        self.carry_plan(&input);
         let gesture = self.reader.read(input)?;
         self.forget_the_gone(world);
+        if self.plan.is_some() {
+            return self.place(world, gesture);
+        }
         if let Some(verb) = self.intent {
             return self.carry_out(world, verb, gesture);
         }
@@ -456,16 +472,20 @@ impl Hand {
         if self.selection.is_empty() || !self.can_order(world) {
             return None;
         }
-        let when = match (keys.shift, keys.alt) {
-            (true, _) => When::Afterwards,
-            (false, true) => When::First,
-            (false, false) => When::Now,
-        };
         Some(HandOutput::Commanded(Command {
             side: self.side,
             units: self.selection.ids().to_vec(),
             action,
-            when,
+            when: when_by(keys),
         }))
+    }
+}
+
+/// When an order given with some keys held is carried out.
+fn when_by(keys: Keys) -> When {
+    match (keys.shift, keys.alt) {
+        (true, _) => When::Afterwards,
+        (false, true) => When::First,
+        (false, false) => When::Now,
     }
 }

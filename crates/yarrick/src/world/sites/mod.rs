@@ -1,14 +1,15 @@
 //! Sites: what speaks against a building somewhere, and reserving a place for one.
 
 use super::ids::{SideId, UnitId};
-use super::kind::KindId;
+use super::kind::{Kind, KindId};
 use super::message::SiteObjection;
 use super::state::{Construction, NoEntry, Pose, State};
 use crate::economy::{Ledger, Price};
-use crate::geom::Vec2;
+use crate::geom::{Block, Vec2};
 use crate::ground::{Cell, Ground, Patch};
 use crate::near::Near;
 use crate::site::{Objection, Way, cells_under, closed_ways, objections};
+use std::collections::BTreeSet;
 
 /// Everything that speaks against a building of a kind for a side. Without a `near` everybody is looked at.
 pub(crate) fn verdict(
@@ -23,24 +24,7 @@ pub(crate) fn verdict(
     let Some(block) = known.footprint_at(pose.position, pose.facing) else {
         return Vec::new();
     };
-    let view = state.ground.view(known.body.gait);
-    let reach_m = known.reach_m() + state.derived.farthest;
-    let all = near.is_none().then_some(0..state.units.len());
-    let filed = near.map(|near| near.within(block.centre, reach_m));
-    let rows = all.into_iter().flatten();
-    let rows = rows.chain(filed.into_iter().flatten().map(|row| row as usize));
-    let bodies = rows.filter(|row| !state.kind_of(*row).closes_ground());
-    let units = &state.units;
-    let body = |row: usize| (units.id[row], units.position[row], units.radius[row]);
-    let mut against: Vec<SiteObjection> =
-        objections(view, block, state.buildings(None), bodies.map(body))
-            .map(|objection| match objection {
-                Objection::OffTheMap => SiteObjection::OffTheMap,
-                Objection::Overlaps { building } => SiteObjection::Overlaps { building },
-                Objection::ClosedGround { at } => SiteObjection::ClosedGround { at },
-                Objection::InTheWay { body } => SiteObjection::InTheWay { unit: body },
-            })
-            .collect();
+    let mut against = on_the_spot(state, near, known, block);
     if let Some(ledger) = state.ledgers.get(usize::from(side.0)) {
         let missing = ledger.owned().missing_for(&known.cost.price);
         against.extend(missing.map(SiteObjection::NotAffordable));
@@ -49,6 +33,49 @@ pub(crate) fn verdict(
     if known.closes_ground() && !against.iter().any(is_about_place) {
         let cells: Vec<Cell> = cells_under(&state.ground, &block).collect();
         against.extend(ways_it_closes(state, &cells));
+    }
+    against
+}
+
+/// What speaks against a footprint where it lies. That the ground under another building is closed is not said again
+/// where it overlaps that.
+fn on_the_spot(
+    state: &State,
+    near: Option<&Near>,
+    kind: &Kind,
+    block: Block,
+) -> Vec<SiteObjection> {
+    let reach_m = kind.reach_m() + state.derived.farthest;
+    let all = near.is_none().then_some(0..state.units.len());
+    let filed = near.map(|near| near.within(block.centre, reach_m));
+    let rows = all.into_iter().flatten();
+    let rows = rows.chain(filed.into_iter().flatten().map(|row| row as usize));
+    let bodies = rows.filter(|row| !state.kind_of(*row).closes_ground());
+    let units = &state.units;
+    let body = |row: usize| (units.id[row], units.position[row], units.radius[row]);
+    let view = state.ground.view(kind.body.gait);
+    let found = objections(view, block, state.buildings(None), bodies.map(body));
+    let mut overlapped: BTreeSet<Cell> = BTreeSet::new();
+    let mut against = Vec::new();
+    // Overlaps come before closed cells.
+    for objection in found {
+        against.push(match objection {
+            Objection::OffTheMap => SiteObjection::OffTheMap,
+            Objection::Overlaps { building } => {
+                let other = units.row(building).and_then(|row| state.block(row));
+                let cells = other.map(|other| cells_under(&state.ground, &other));
+                overlapped.extend(cells.into_iter().flatten());
+                SiteObjection::Overlaps { building }
+            }
+            Objection::ClosedGround { at } => {
+                let cell = state.ground.cell_at(at);
+                if cell.is_some_and(|cell| overlapped.contains(&cell)) {
+                    continue;
+                }
+                SiteObjection::ClosedGround { at }
+            }
+            Objection::InTheWay { body } => SiteObjection::InTheWay { unit: body },
+        });
     }
     against
 }
