@@ -134,8 +134,8 @@ impl fmt::Display for OrderNo {
 pub struct Ticket {
     /// The side that gave the command; `None` for changes made by the game.
     pub side: Option<SideId>,
-    /// Counted from 1. `0` for orders that the world itself gives: to units that come out of a building, for its rally
-    /// points.
+    /// Counted from 1. `0` for what the world itself begins: orders to units that come out of a building, for its rally
+    /// points, and the way of units of the assault that nothing leads.
     pub number: u32,
 }
 

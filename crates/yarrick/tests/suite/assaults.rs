@@ -429,7 +429,7 @@ unit = "hut"
 fn an_assault_is_read_from_a_scenario() {
     let scenario = Scenario::parse(START).unwrap_or_else(|errors| panic!("{errors}"));
     let mut play = scenario.play(None).unwrap();
-    play.run_until(4.0, |_, _| {});
+    play.run_until(2.6, |_, _| {});
     let world = play.world();
     assert_eq!(world.assault().unwrap().tally.sent, 2);
     assert_eq!(world.stores(KEEPERS).of(SALT), 20);

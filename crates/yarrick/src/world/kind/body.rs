@@ -99,7 +99,7 @@ pub(super) const PROPERTIES: &[Property] = &[
             },
         },
     )
-    .needed()
+    .needed_unless("half the shorter side of a footprint")
     .also(", and 16 cells"),
     OfKind::number(
         "how tall it is, for picking it on a screen",

@@ -73,7 +73,7 @@ pub(super) const PROPERTIES: &[Property] = &[
             set: |kind, speed| kind.legs = (speed > 0.0).then(|| Legs::of_speed(speed as f32)),
         },
     )
-    .needed(),
+    .needed_unless("0 for buildings and deposits"),
     OfKind::number(
         "how fast it slows to a stop",
         "twice its speed",

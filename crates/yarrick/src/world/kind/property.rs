@@ -19,6 +19,8 @@ pub struct Property<T = Kind> {
     pub about: &'static str,
     /// What it is for a kind that does not give it; `None` for one that has to be given.
     pub default: Option<&'static str>,
+    /// For one that has to be given: when it need not be, and what it is then; empty if it always has to.
+    pub implied: &'static str,
     /// What it may be, where that is not all that its sort of value can be.
     pub(crate) also: &'static str,
     /// What a kind has to have before it has a use for it; empty if every kind has.
@@ -178,6 +180,7 @@ impl<T> Property<T> {
             key,
             about,
             default: Some(default),
+            implied: "",
             also: "",
             needs: "",
             sort,
@@ -192,6 +195,15 @@ impl<T> Property<T> {
     ) -> Property<T> {
         let key = number.key;
         Property::new(key, about, default, Sort::Number(number))
+    }
+
+    /// The same property, which has to be given but in some cases.
+    pub(super) const fn needed_unless(self, implied: &'static str) -> Property<T> {
+        Property {
+            default: None,
+            implied,
+            ..self
+        }
     }
 
     /// The same property, which has to be given.

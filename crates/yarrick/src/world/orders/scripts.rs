@@ -109,11 +109,14 @@ impl Dispatch<'_> {
         if let Owner::Change(ticket) = owner {
             let unit = self.state.units.id[row];
             self.leave_march_of(row);
-            self.events.push(Event::ActivityEnded {
-                ticket,
-                unit,
-                outcome,
-            });
+            // What nobody handed in is answered to nobody.
+            if ticket.number > 0 {
+                self.events.push(Event::ActivityEnded {
+                    ticket,
+                    unit,
+                    outcome,
+                });
+            }
         }
         if self.state.units.legs_owner[row] == Owner::Nobody {
             legs::halt(self.state, row);

@@ -47,12 +47,17 @@ impl Look<'_> {
         }
     }
 
-    /// The goal of its assault.
+    /// The goal of its wave. A unit of the same side that no wave sent makes for the first one.
     fn goal(&self) -> Option<Vec2> {
-        let sent = self.state.of_wave.get(self.state.units.id[self.row])?;
-        let running = self.state.assault.as_ref()?;
-        let goal = running.goals.get(usize::from(sent.goal))?;
-        Some(goal.at)
+        let (state, row) = (self.state, self.row);
+        let running = state.assault.as_ref()?;
+        let sent = state.of_wave.get(state.units.id[row]);
+        let is_of_side = state.units.side[row] == running.side;
+        let number = match sent {
+            Some(sent) => sent.goal,
+            None => is_of_side.then_some(0)?,
+        };
+        running.goals.get(usize::from(number)).map(|goal| goal.at)
     }
 
     /// The nearest unit of a group within some metres from edge to edge, of those that `counts`; ties by id.

@@ -46,6 +46,7 @@ pub(crate) use digest::Digest;
 pub(crate) use entry::NoEntry;
 pub use flocks::MAX_FLOCKS;
 pub(crate) use flocks::WorldFlock;
+pub(crate) use handle::Handle;
 pub(crate) use hashed::Hashed;
 pub(crate) use locomotion::{Locomotion, Steer};
 pub(crate) use march::{Guide, March, Marcher};

@@ -16,6 +16,7 @@ mod judge;
 mod leak;
 mod moving;
 mod plan;
+mod press_on;
 mod produce;
 mod sense;
 mod take;
@@ -47,6 +48,7 @@ pub(super) fn run(
     state.clock.tick += 1;
     take::run(state, minds, inbox, scratch, events);
     births::run(state, minds, scratch, events);
+    press_on::run(state, minds, scratch, events);
     sense::run(state, minds, scratch);
     think::run(state, minds, scratch, events);
     act::run(state, minds, scratch, events);
