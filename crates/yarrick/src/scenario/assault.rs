@@ -155,8 +155,8 @@ impl Plan<'_> {
 
     pub(super) fn read_wave(&self, table: Table<'_>) -> Option<Wave> {
         let span = table.span().clone();
-        let batches = table.field("batch").needed();
-        let tables = if batches.is_given() {
+        let is_given = table.field("batch").needed().is_given();
+        let tables = if is_given {
             table.tables("batch", "a batch")
         } else {
             Vec::new()
@@ -171,7 +171,10 @@ impl Plan<'_> {
         if let Some(wave) = &wave {
             let units = wave.count();
             let message = match (count, units) {
-                (0, _) | (_, 0) => Some("a wave of nothing: it is over as it begins".to_owned()),
+                // That there is no batch has been said.
+                (0, _) | (_, 0) if is_given => {
+                    Some("a wave of nothing: it is over as it begins".to_owned())
+                }
                 (MAX_BATCHES_A_WAVE.., _) if count > MAX_BATCHES_A_WAVE => Some(format!(
                     "a wave has at most {MAX_BATCHES_A_WAVE} batches, not {count}"
                 )),

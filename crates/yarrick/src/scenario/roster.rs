@@ -11,7 +11,7 @@ use crate::drill::Program;
 use crate::economy::{Price, ResourceId};
 use crate::geom::Vec2;
 use crate::ground::{ClearanceMap, GaitId, Ground};
-use crate::world::{Body, DrillUse, Kind, KindId, MAX_KINDS, Number, Property, Sort};
+use crate::world::{Body, DrillUse, Kind, KindId, MAX_KINDS, Number, Property, Rank, Sort};
 
 /// What kinds may name.
 #[derive(Clone, Copy)]
@@ -361,6 +361,27 @@ impl Draft {
         }
     }
 
+    /// Fills in what follows from the rest where it is not given.
+    fn fill_in(&mut self) {
+        let at = |key: &str| Kind::properties().position(|property| property.key == key);
+        let [Some(radius), Some(speed), Some(rank), Some(footprint)] =
+            ["radius", "speed", "rank", "footprint"].map(at)
+        else {
+            return;
+        };
+        if let (None, Some(Given::Pair(size))) = (&self.given[radius], &self.given[footprint]) {
+            let half = f64::from(size.min_element() * 0.5);
+            self.given[radius] = Some(Given::Number(
+                half.clamp(Body::MIN_RADIUS_M.into(), Body::MAX_RADIUS_M.into()),
+            ));
+        }
+        if let (None, Some(Given::Word(rank))) = (&self.given[speed], &self.given[rank])
+            && matches!(Rank::WORDS[*rank].1, Rank::Building | Rank::Deposit)
+        {
+            self.given[speed] = Some(Given::Number(0.0));
+        }
+    }
+
     /// What is known of one whose base is not: nothing of it is missing.
     fn alone(&self) -> Draft {
         Draft {
@@ -383,7 +404,8 @@ impl Draft {
         }
     }
 
-    fn finish(self, context: &Context<'_>, name: &str, drafts: &Named<Draft>) -> Known {
+    fn finish(mut self, context: &Context<'_>, name: &str, drafts: &Named<Draft>) -> Known {
+        self.fill_in();
         let mut is_sound = !self.flawed;
         let mut kind = Kind::walker(name, Body::MIN_RADIUS_M, 0.0);
         for (property, given) in Kind::properties().zip(&self.given) {

@@ -61,3 +61,13 @@ fn dunlins_go_between_a_mudhole_and_a_beacon() {
 fn an_escort_is_scripted_saved_and_played_again() {
     insta::assert_snapshot!(run("escort"));
 }
+
+#[test]
+fn a_day_is_won_by_a_tower_placed_with_the_pointer() {
+    insta::assert_snapshot!(run("a_day"));
+}
+
+#[test]
+fn behaviours_of_a_game_s_own_run_beside_drills() {
+    insta::assert_snapshot!(run("own_behaviours"));
+}

@@ -30,7 +30,11 @@ fn the_guide_lists_every_property_as_it_is_declared() {
 /// A property as a row of the guide.
 fn row<T>(property: &Property<T>) -> String {
     let (key, about) = (property.key, property.about);
-    let default = property.default.unwrap_or("needed");
+    let default = match (property.default, property.implied) {
+        (Some(default), _) => default.to_owned(),
+        (None, "") => "needed".to_owned(),
+        (None, implied) => format!("needed; {implied}"),
+    };
     format!("| `{key}` | {about} | {default} | {} |", property.allowed())
 }
 
