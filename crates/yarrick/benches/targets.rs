@@ -1,5 +1,5 @@
-//! The target of each of 1,000 towers among 10,000 creatures, by the index, against looking at
-//! all pairs; and a tick in which as many fight, against one in which they only walk.
+//! The target of each of 1,000 towers among 10,000 creatures, by the index, against looking at all pairs; projectiles among
+//! them, likewise; and a tick in which as many fight, against one in which they only walk.
 //!
 //! `cargo bench --bench targets`
 
@@ -11,7 +11,8 @@ mod hosts;
 
 use std::cell::RefCell;
 use std::hint::black_box;
-use yarrick::combat::foremost_target;
+use yarrick::combat::{Flight, Flown, Projectile, foremost_target};
+use yarrick::geom::first_touch_of_disc;
 use yarrick::near::Near;
 use yarrick::rng::Stream;
 use yarrick::{Action, Rect, Vec2};
@@ -24,6 +25,15 @@ fn main() {
     measure::head("targets of 1,000 among 10,000", "by the index", "all pairs");
     for range in [6.0, 12.0, 40.0] {
         towers(range);
+    }
+    println!();
+    measure::head(
+        "a tick of projectiles among 10,000",
+        "by the index",
+        "all pairs",
+    );
+    for count in [1_000, 5_000] {
+        projectiles(count);
     }
     println!();
     measure::head("a tick of 10,000", "attack-move, two sides", "plain move");
@@ -63,6 +73,53 @@ fn towers(range: f32) {
     assert_eq!(by_index(), by_pairs());
     measure::line(
         &format!("range {range} m"),
+        30,
+        |_| drop(black_box(by_index())),
+        |_| drop(black_box(by_pairs())),
+    );
+}
+
+/// Projectiles fly for a tick, each up to the first body in its path. The index is that of the tick, which bodies share.
+fn projectiles(count: usize) {
+    const RADIUS_M: f32 = 0.4;
+    let bodies = scattered("creatures", CREATURES);
+    let bounds = Rect::from_corners(Vec2::ZERO, Vec2::splat(SIDE_M));
+    let flight = Flight {
+        speed: 25.0,
+        reach_m: 12.0,
+    };
+    let (from, to) = (scattered("from", count), scattered("to", count));
+    let ends = from.iter().zip(&to);
+    let shots: Vec<Projectile> = ends
+        .map(|(from, to)| Projectile::towards(*from, *to, flight).unwrap())
+        .collect();
+    let mut near = Near::default();
+    near.rebuild(bounds, 2.0, &bodies);
+    let touch = |number: u32, from: Vec2, step: Vec2| {
+        let part = first_touch_of_disc(from, step, bodies[number as usize], RADIUS_M)?;
+        Some((part, number))
+    };
+    let by_index = || -> Vec<Flown> {
+        let flown = |shot: &Projectile| shot.clone().fly(0.05, bounds, &near, RADIUS_M, touch);
+        shots.iter().map(flown).collect()
+    };
+    let by_pairs = || -> Vec<Option<u32>> {
+        let hit = |shot: &Projectile| {
+            let step = shot.velocity * 0.05;
+            let all = 0..CREATURES as u32;
+            let touched = all.filter_map(|number| touch(number, shot.position, step));
+            let first = touched.min_by(|a, b| a.0.total_cmp(&b.0).then(a.1.cmp(&b.1)));
+            first.map(|(_, number)| number)
+        };
+        shots.iter().map(hit).collect()
+    };
+    let hits = by_index().into_iter().map(|flown| match flown {
+        Flown::Hit { number, .. } => Some(number),
+        Flown::On | Flown::Spent { .. } | Flown::OffTheMap => None,
+    });
+    assert_eq!(hits.collect::<Vec<_>>(), by_pairs());
+    measure::line(
+        &format!("{count} in flight"),
         30,
         |_| drop(black_box(by_index())),
         |_| drop(black_box(by_pairs())),

@@ -4,3 +4,4 @@ mod command;
 mod crowds;
 mod maps;
 mod pictures;
+mod tutorial;
