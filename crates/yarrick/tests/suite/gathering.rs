@@ -1,6 +1,6 @@
 //! Gathering: the round of a worker, and what can go wrong on it.
 
-use crate::marsh::{BED, KEEPERS, Marsh, PAN, RACK, RAKER, REED, SALT, SALTHOUSE, TIDE};
+use crate::marsh::{BED, KEEPERS, Marsh, PAN, RACK, RAKER, REED, SALT, SALTHOUSE, TIDE, setup};
 use proptest::prelude::*;
 use yarrick::economy::Load;
 use yarrick::world::{Change, Failure, Refusal, Verb};
@@ -269,6 +269,38 @@ proptest! {
                 let carries = unit.kind().carries();
                 prop_assert!(unit.load().is_none_or(|load: Load| (1..=carries).contains(&load.amount)));
             }
+        }
+    }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 24, failure_persistence: None, ..ProptestConfig::default() })]
+
+    /// However few slots there are, wherever the depots lie on the cells: nobody gives up, and nobody is left out.
+    #[test]
+    fn in_small_crowds_everybody_comes_to_work_and_nobody_gives_up(
+        rakers in 1_u32..7, slots in 1_u16..7, radius in 0.4_f32..1.2,
+        (x, y) in (7.0_f32..23.0, 7.0_f32..23.0), facing in -3.0_f32..3.0, has_rack: bool,
+    ) {
+        let mut setup = setup(&[&".".repeat(30) as &str; 30], 0);
+        let pan = &mut setup.kinds[usize::from(PAN.0)];
+        pan.body.radius_m = radius;
+        pan.holding = pan.holding.map(|holding| yarrick::world::Holding { amount: 10_000, slots, ..holding });
+        let mut marsh = Marsh::new(setup);
+        let pan = marsh.put(PAN, x, y);
+        // Beside the pan, on the side with more room, and turned anyhow: it lies across the borders of cells.
+        let house = Vec2::new(if x < 15.0 { x + 6.5 } else { x - 6.5 }, y + 0.4);
+        prop_assume!(marsh.world.spawn(SALTHOUSE, KEEPERS, house, facing).is_ok());
+        if has_rack {
+            marsh.put(RACK, 2.3, 27.6);
+        }
+        let units: Vec<UnitId> = (0..rakers).map(|k| marsh.put(RAKER, 1.0 + k as f32, 1.0)).collect();
+        marsh.order(&units, Action::Gather { target: pan });
+        let events = marsh.run(150.0);
+        for unit in &units {
+            prop_assert_eq!(ended(&events, *unit), []);
+            let rounds = deliveries(&events).iter().filter(|(by, ..)| by == unit).count();
+            prop_assert!(rounds > 0, "{unit} handed nothing in");
         }
     }
 }

@@ -4,7 +4,7 @@ use crate::whims;
 use proptest::prelude::*;
 use std::collections::BTreeSet;
 use xxhash_rust::xxh3::xxh3_64;
-use yarrick::world::{Change, LoadError};
+use yarrick::world::{Change, KindId, LoadError};
 use yarrick::{Action, SideId, UnitId, Vec2, World};
 
 /// Hands in changes and steps.
@@ -82,6 +82,47 @@ fn lively() -> World {
             },
         ),
         start(25, Action::Fire { target: foe }),
+        order(
+            0,
+            &everybody[18..20],
+            Action::Gather {
+                target: everybody[45],
+            },
+            Now,
+        ),
+        order(
+            0,
+            &everybody[15..16],
+            Action::Build {
+                kind: KindId(6),
+                at: point(6.0, 12.0),
+                facing: 0.0,
+            },
+            Now,
+        ),
+        order(
+            0,
+            &everybody[43..44],
+            Action::Produce { kind: KindId(1) },
+            Now,
+        ),
+        order(
+            0,
+            &everybody[43..44],
+            Action::Produce { kind: KindId(0) },
+            Now,
+        ),
+        Change::SetDial {
+            unit: everybody[46],
+            drill: 0,
+            dial: 0,
+            value: 4.0,
+        },
+        Change::SetSense {
+            sense: 0,
+            unit: Some(everybody[47]),
+            value: 0.9,
+        },
         start(36, Action::approach(target)),
         Change::SetDoor {
             door: yarrick::ground::DoorId(0),
@@ -91,6 +132,12 @@ fn lively() -> World {
             unit: everybody[5],
             damage: 3.0,
             by: None,
+        },
+        // Beside the pan, so that it carries something in time.
+        Change::Teleport {
+            unit: everybody[18],
+            to: point(10.0, 18.9),
+            facing: None,
         },
     ];
     tick(&mut world, &changes);

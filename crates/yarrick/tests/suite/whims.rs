@@ -2,6 +2,7 @@
 
 use proptest::prelude::*;
 use yarrick::combat::{Flight, Turret, Weapon};
+use yarrick::drill::{Gives, Program, Unit, Word, compile};
 use yarrick::economy::{Price, ResourceId, Stores};
 use yarrick::geom::{Outline, Vec3};
 use yarrick::ground::{Cell, Door, DoorId, Gait, GaitId, Link, Patch};
@@ -10,9 +11,9 @@ use yarrick::motion::formation::{Form, Formation};
 use yarrick::motion::steering::Turning;
 use yarrick::waves::{AssaultPlan, Batch, Wave};
 use yarrick::world::{
-    Appearance, Change, FlockChange, FlockId, KindId, Legs, OrderNo, Rank, Ticket,
+    Appearance, AssaultSetup, Change, Cost, Depot, DrillUse, Entry, FlockChange, FlockId, GoalArea,
+    Holding, KindId, LeakCost, Legs, OrderNo, Producer, Rank, Ticket, Work, vocabulary,
 };
-use yarrick::world::{AssaultSetup, Entry, GoalArea, LeakCost};
 use yarrick::{
     Action, Command, Ground, Kind, Side, SideId, Spot, Terrain, UnitId, Vec2, When, World,
     WorldSetup,
@@ -22,7 +23,7 @@ use yarrick::{
 const SIZE: usize = 40;
 
 /// How many units the world begins with.
-pub(crate) const UNITS: u32 = 46;
+pub(crate) const UNITS: u32 = 48;
 
 fn rows() -> Vec<String> {
     let symbol = |x: usize, y: usize| match (x, y) {
@@ -101,11 +102,21 @@ fn kinds() -> Vec<Kind> {
     vec![
         Kind {
             rank: Rank::Worker,
+            cost: costing(2, 0.6),
+            work: Some(Work {
+                carries: 3,
+                stroke_every_s: 0.15,
+                look_on_m: 20.0,
+                builds: vec![KindId(6), KindId(8)],
+            }),
             ..Kind::walker("raker", 0.35, 1.8).with_health(15.0)
         },
-        Kind::walker("warden", 0.4, 2.0)
-            .with_health(40.0)
-            .armed(weapon(0.5, 4.0, 0.5)),
+        Kind {
+            cost: costing(3, 0.8),
+            ..Kind::walker("warden", 0.4, 2.0)
+                .with_health(40.0)
+                .armed(weapon(0.5, 4.0, 0.5))
+        },
         Kind::walker("slinger", 0.35, 1.9)
             .with_health(20.0)
             .armed(sling),
@@ -120,13 +131,84 @@ fn kinds() -> Vec<Kind> {
         Kind::walker("dunlin", 0.3, 4.0).with_gait(GaitId(2)),
         Kind {
             rallies: true,
+            cost: costing(9, 3.0),
+            depot: Some(Depot::default()),
+            producer: Some(Producer {
+                kinds: vec![KindId(0), KindId(1)],
+                limit: 4,
+            }),
             ..Kind::building("yard", Vec2::new(3.0, 2.0))
         },
         Kind {
             rank: Rank::Deposit,
+            holding: Some(Holding {
+                amount: 25,
+                slots: 2,
+                ..Holding::of(ResourceId(0))
+            }),
             ..Kind::walker("pan", 0.6, 0.0).with_health(0.0)
         },
+        Kind {
+            cost: costing(1, 1.0),
+            ..Kind::building("dyke", Vec2::splat(1.0))
+        },
+        Kind {
+            drills: vec![DrillUse::of(0), DrillUse::of(1)],
+            ..Kind::walker("sidler", 0.35, 1.8)
+                .with_health(20.0)
+                .armed(weapon(0.5, 2.0, 0.5))
+        },
     ]
+}
+
+fn costing(salt: u32, time_s: f32) -> Cost {
+    let price = Price::of(&[(ResourceId(0), salt)]);
+    Cost { price, time_s }
+}
+
+/// The drills of sidlers: one for the legs, one for the arms.
+const DRILLS: &str = "
+drill sidler controls legs
+  dial near = 5 m in 1 m .. 9 m
+  dial patience = 1 s .. 2 s in 0.1 s .. 9 s
+  memory prey: unit
+  memory place: point
+  start state come, every 0.2 s
+    cue \"scuttle\"
+    weave to goal, width 2 m, swing 3 s, phase random, at 80%
+    when sees foe within near as prey -> chase
+    when water > 0.5 m -> dig
+  state chase on prey, else come, every 0.2 s
+    set place = here
+    chase prey, acceleration 3 m/s2, top speed 3 m/s
+    when gap to prey > 12 m -> rest
+    when was hit -> rest
+  state rest, every 0.3 s
+    wander at 30%
+    when time in state > patience -> come
+  state dig, every 0.2 s
+    dig 0.3 m
+    -> rest
+
+drill bite controls arms
+  memory mark: unit
+  start state look, every 0.2 s
+    when any foe within reach as mark -> strike
+  state strike on mark, else look
+    repeat strike mark
+    when gap to mark > reach -> look
+";
+
+fn own_words() -> Vec<Word> {
+    let water = Gives::Number(Unit::Metres);
+    vec![
+        Word::sense("water", water, "how high the water stands"),
+        Word::step("dig {m}", 1, true, "digs itself in"),
+    ]
+}
+
+fn program() -> Program {
+    compile(DRILLS, &vocabulary(&own_words()).unwrap()).unwrap_or_else(|errors| panic!("{errors}"))
 }
 
 fn salt(amount: u32) -> Stores {
@@ -185,7 +267,9 @@ pub(crate) fn world(plan_budget: u32) -> World {
         seed: 11,
         plan_budget,
         resources: vec!["salt".to_owned()],
-        stores: vec![salt(7)],
+        stores: vec![salt(40), salt(20)],
+        program: program(),
+        own_words: own_words(),
         assault: Some(assault()),
         ..WorldSetup::on(ground())
     })
@@ -214,6 +298,8 @@ pub(crate) fn world(plan_budget: u32) -> World {
     let yard = put(6, 0, 14.0, 8.0);
     put(6, 1, 35.0, 35.0);
     put(7, 3, 10.0, 20.0);
+    put(9, 1, 30.0, 24.0);
+    put(9, 1, 27.0, 26.0);
     let mut flock = Flock::new(FlockParams::default()).unwrap();
     for k in 0..40 {
         let at = Vec3::new(10.0 + (k % 8) as f32, 10.0 + (k / 8) as f32, 0.0);
@@ -295,6 +381,25 @@ pub(crate) fn action() -> impl Strategy<Value = Action> {
         1 => (0_u32..60).prop_map(|order| Action::Cancel { order: OrderNo(order) }),
         1 => spot().prop_map(|to| Action::Rally { to }),
         2 => spot().prop_map(|at| Action::Context { at }),
+        6 => work(),
+    ]
+}
+
+/// Gathering, building and producing; half of it about what there is.
+fn work() -> impl Strategy<Value = Action> {
+    let pan = prop_oneof![Just(UnitId::from_parts(45, 1)), unit()];
+    let yard = prop_oneof![Just(UnitId::from_parts(43, 1)), unit()];
+    let kind = prop_oneof![
+        4 => Just(KindId(8)), 1 => Just(KindId(6)), 4 => Just(KindId(0)), 1 => (0_u16..12).prop_map(KindId),
+    ];
+    prop_oneof![
+        4 => pan.prop_map(|target| Action::Gather { target }),
+        1 => yard.prop_map(|target| Action::Deliver { target }),
+        3 => (kind.clone(), point(), -4.0_f32..4.0).prop_map(|(kind, at, facing)| Action::Build { kind, at, facing }),
+        1 => unit().prop_map(|target| Action::Construct { target }),
+        1 => Just(Action::CallOff),
+        3 => kind.prop_map(|kind| Action::Produce { kind }),
+        1 => (0_u16..4).prop_map(|place| Action::CancelProduction { place }),
     ]
 }
 
@@ -367,13 +472,31 @@ fn flock_change(world: &World) -> impl Strategy<Value = FlockChange> + use<> {
     ]
 }
 
+/// What a game does to drills: mostly to those of the sidlers.
+fn drill_change() -> impl Strategy<Value = Change> {
+    let sidler =
+        || prop_oneof![4 => (46_u32..48).prop_map(|slot| UnitId::from_parts(slot, 1)), 1 => unit()];
+    let set_dial = (sidler(), 0_u8..3, 0_u16..3, 0.0_f32..10.0);
+    prop_oneof![
+        set_dial.prop_map(|(unit, drill, dial, value)| Change::SetDial {
+            unit,
+            drill,
+            dial,
+            value
+        }),
+        (0_u16..2, proptest::option::of(sidler()), -1.0_f32..2.0)
+            .prop_map(|(sense, unit, value)| Change::SetSense { sense, unit, value }),
+        (sidler(), 0_u8..3).prop_map(|(unit, drill)| Change::StepDone { unit, drill }),
+    ]
+}
+
 /// Any change; commands most of the time.
 pub(crate) fn change() -> impl Strategy<Value = Change> {
     let flock = flock_change(&world(1)).prop_map(|change| Change::Flock {
         flock: FlockId(0),
         change,
     });
-    let spawn = (0_u16..9, 0_u8..5, point(), -4.0_f32..4.0);
+    let spawn = (0_u16..11, 0_u8..5, point(), -4.0_f32..4.0);
     let points = prop_oneof![9 => 0.0_f32..30.0, 1 => Just(-1.0_f32), 1 => Just(f32::NAN)];
     let ticket = (1_u32..40).prop_map(|number| Ticket { side: None, number });
     prop_oneof![
@@ -394,7 +517,7 @@ pub(crate) fn change() -> impl Strategy<Value = Change> {
             |(unit, to, facing)| Change::Teleport { unit, to, facing }
         ),
         1 => (unit(), 0_u8..5).prop_map(|(unit, side)| Change::ChangeSide { unit, side: SideId(side) }),
-        1 => (unit(), 0_u16..9).prop_map(|(unit, kind)| Change::ChangeKind { unit, kind: KindId(kind) }),
+        1 => (unit(), 0_u16..11).prop_map(|(unit, kind)| Change::ChangeKind { unit, kind: KindId(kind) }),
         3 => cells().prop_map(|cells| Change::Block { cells }),
         3 => cells().prop_map(|cells| Change::Unblock { cells }),
         2 => (0_u16..2, any::<bool>()).prop_map(|(door, shut)| Change::SetDoor { door: DoorId(door), shut }),
@@ -402,6 +525,7 @@ pub(crate) fn change() -> impl Strategy<Value = Change> {
         4 => flock,
         8 => (unit(), action()).prop_map(|(unit, action)| Change::Start { unit, action }),
         1 => (unit(), ticket).prop_map(|(unit, started)| Change::Stop { unit, started }),
+        3 => drill_change(),
     ]
 }
 

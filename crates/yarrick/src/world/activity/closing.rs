@@ -119,7 +119,8 @@ pub(crate) fn close_in(
     } else {
         distance.near_m
     };
-    let is_near = gap <= wanted && !(distance.beside && is_walled_off(state, row, target));
+    let is_near = gap <= wanted
+        && !(distance.beside && is_walled_off(state, (row, target), state.units.position[row]));
     if is_near && (!distance.clear_line || arms::has_line(state, row, target)) {
         legs::halt(state, row);
         *patience = Patience::default();
@@ -174,13 +175,12 @@ fn side_of(state: &State, target: usize, from: Vec2, radius: f32) -> Option<Vec2
     Some(edge + way_out * (radius + BEFORE_A_SIDE_M))
 }
 
-/// Whether closed ground other than a building's own lies between a unit and the nearest point of the building.
-fn is_walled_off(state: &State, row: usize, target: usize) -> bool {
+/// Whether closed ground other than a building's own would lie between a unit at a point and the nearest point of the building.
+pub(super) fn is_walled_off(state: &State, (row, target): (usize, usize), from: Vec2) -> bool {
     let Some(block) = state.block(target) else {
         return false;
     };
     let (ground, view) = (&state.ground, state.ground_view(row));
-    let from = state.units.position[row];
     let to = block.nearest(from);
     let looks = (from.distance(to) / ground.cell_m() * 4.0).ceil().max(1.0) as u32;
     let own: SmallVec<[Cell; 32]> = cells_under(ground, &block).collect();

@@ -130,6 +130,7 @@ impl Behaviour for Construct {
         let distance = at_site(state);
         match close_in(state, (row, target), distance, &mut self.patience) {
             Closing::There => {
+                state.units.stands_firm[row] = true;
                 self.work(act, target);
                 Next::Continue
             }
@@ -156,5 +157,6 @@ impl Behaviour for Construct {
     fn stop(&mut self, act: &mut Act<'_>) {
         let unit = act.state.units.id[act.row];
         act.state.ordered_facing.remove(unit);
+        act.state.units.stands_firm[act.row] = false;
     }
 }

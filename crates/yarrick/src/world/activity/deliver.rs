@@ -1,6 +1,6 @@
 //! Taking a load to the nearest depot.
 
-use super::closing::{Closing, Distance, beside_a_building_m, close_in};
+use super::closing::{Closing, Distance, beside_a_building_m, close_in, is_walled_off};
 use super::{Act, Behaviour, Faculties, Next};
 use crate::geom::{Vec2, angle};
 use crate::route::Router;
@@ -180,8 +180,7 @@ fn nearest_depot(act: &mut Act<'_>) -> Chosen {
             return Chosen::Later;
         }
         act.scratch.searches_left -= 1;
-        let to = point_before(state, row, at);
-        if let Some(length_m) = way_m(state, &mut act.scratch.router, row, to)
+        if let Some(length_m) = way_m(state, &mut act.scratch.router, (row, at))
             && best.is_none_or(|(known, _)| length_m < known)
         {
             best = Some((length_m, depot));
@@ -190,11 +189,19 @@ fn nearest_depot(act: &mut Act<'_>) -> Chosen {
     best.map_or(Chosen::None, |(_, depot)| Chosen::Depot(depot))
 }
 
-fn way_m(state: &State, router: &mut Router, row: usize, to: Vec2) -> Option<f32> {
+/// The length of the way to a depot in metres, if it leads there: a building closes whole cells, so that it may end a little
+/// off the edge.
+fn way_m(state: &State, router: &mut Router, (row, depot): (usize, usize)) -> Option<f32> {
     let (from, radius) = (state.units.position[row], state.units.radius[row]);
+    let to = point_before(state, row, depot);
     let route = router.find(&state.ground, state.clearance(row), radius, from, to);
     let route = route.ok()?;
-    route.short.is_none().then_some(route.length_m)
+    let end = route.points.last().copied().unwrap_or(from);
+    let distance = before_depot(state, depot);
+    let is_there = distance.side.is_none()
+        && state.gap_from(end, radius, depot) <= distance.keep_m
+        && !is_walled_off(state, (row, depot), end);
+    (route.short.is_none() || is_there).then_some(route.length_m)
 }
 
 /// The point before a depot that a unit makes for.

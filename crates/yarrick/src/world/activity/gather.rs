@@ -1,20 +1,24 @@
 //! The round of a gatherer: to a slot at a deposit, strokes until the load is full, to a depot, and again.
 
 use super::closing::{Closing, Distance, close_in};
+use super::way_round::way_round;
 use super::{Act, Activity, Behaviour, Deliver, Faculties, Next};
 use crate::economy::{Load, Strokes};
-use crate::geom::{angle, canonical};
+use crate::geom::{Vec2, angle, canonical};
 use crate::world::ids::UnitId;
 use crate::world::kind::{Ability, Kind, KindId};
 use crate::world::legs;
 use crate::world::message::{Event, Failure, Outcome};
-use crate::world::state::{Departure, Patience, State};
+use crate::world::state::{Departure, MoveTarget, Patience, State};
 use core::f32::consts::TAU;
 use serde::{Deserialize, Serialize};
 use smallvec::SmallVec;
 
-/// Seconds without coming nearer to its slot after which a gatherer gives up.
-const GIVE_UP_S: u32 = 20;
+/// Seconds without coming nearer to its slot after which a gatherer lets it go, and takes any that is free.
+const GIVE_UP_S: u32 = 10;
+
+/// How far from those who work at a deposit others wait, in metres.
+const WAITS_OFF_M: f32 = 0.6;
 
 /// How near to its slot a gatherer works, in metres, and how far it may be pushed off it.
 const AT_SLOT_M: f32 = 0.05;
@@ -27,7 +31,7 @@ pub(crate) struct Gather {
     deposit: UnitId,
     /// The kind of the deposit that was asked for, and where that is: others of the kind are looked for near it.
     sort: KindId,
-    near: crate::geom::Vec2,
+    near: Vec2,
     phase: Phase,
     /// The strokes since the last item: kept while it is interrupted.
     strokes: Option<Strokes>,
@@ -85,8 +89,8 @@ impl Gather {
                 why: Failure::NothingLeft,
             }),
             Choice::AllTaken => {
-                legs::halt(act.state, row);
                 self.phase = Phase::Waiting;
+                self.wait(act);
                 Next::Continue
             }
             Choice::Slot(deposit, slot) => {
@@ -101,6 +105,18 @@ impl Gather {
         }
     }
 
+    /// Comes near to the deposit at which it waits, but leaves room for those who work there.
+    fn wait(&mut self, act: &mut Act<'_>) {
+        let (state, row) = (&mut *act.state, act.row);
+        let Some(target) = state.units.row(self.deposit) else {
+            return;
+        };
+        let near_m = 2.0 * state.units.radius[row] + WAITS_OFF_M;
+        let distance = Distance::within(near_m, 2.0 * near_m);
+        // That it cannot come near, it will find out when it has a slot.
+        let _ = close_in(state, (row, target), distance, &mut self.patience);
+    }
+
     /// Frees the slot that it holds.
     fn let_go(&mut self, act: &mut Act<'_>) {
         let unit = act.state.units.id[act.row];
@@ -110,6 +126,7 @@ impl Gather {
                 .change(self.deposit, |worked| worked.slots.free(unit));
             act.state.ordered_facing.remove(unit);
         }
+        act.state.units.stands_firm[act.row] = false;
         self.phase = Phase::Deciding;
     }
 
@@ -119,15 +136,49 @@ impl Gather {
         let Some(target) = state.units.row(self.deposit) else {
             return Err(Next::Continue);
         };
+        if self.goes_round(state, (row, target), slot) {
+            return Ok(false);
+        }
         let distance = at_slot(state, self.deposit, slot);
         match close_in(state, (row, target), distance, &mut self.patience) {
             Closing::There => Ok(true),
             Closing::Stranded { why } => Err(Next::Ended(Outcome::Failed { why })),
             Closing::OnTheWay { stalled } if stalled < state.ticks(GIVE_UP_S) => Ok(false),
-            Closing::OnTheWay { .. } => Err(Next::Ended(Outcome::Failed {
-                why: Failure::HeldUp,
-            })),
+            Closing::OnTheWay { .. } => {
+                self.let_go(act);
+                self.phase = Phase::Waiting;
+                Err(Next::Continue)
+            }
         }
+    }
+
+    /// Goes round the deposit and those who work there, if they are between the unit and its slot.
+    fn goes_round(&self, state: &mut State, (row, target): (usize, usize), slot: u16) -> bool {
+        if !state.units.locomotion[row].stands() && !state.thinks_now(row) {
+            return false;
+        }
+        let from = state.units.position[row];
+        let Some(point) = at_slot(state, self.deposit, slot).point(state, row, target) else {
+            return false;
+        };
+        if from.distance(point) <= OFF_SLOT_M {
+            return false;
+        }
+        let radius = state.units.radius[row];
+        let ends = (from, point, state.units.position[target]);
+        let via = way_round(ends, radius, at_work(state, (row, target), self.deposit));
+        let is_open = |via: &Vec2| state.ground_view(row).line_is_clear(from, *via, radius);
+        let Some(to) = via.filter(is_open) else {
+            return false;
+        };
+        let (short_m, onward) = (0.0, None);
+        let via = MoveTarget::Unit {
+            to,
+            short_m,
+            onward,
+        };
+        legs::go_to(state, row, via);
+        true
     }
 
     /// Begins to work: it looks at the deposit, and the first stroke comes after a whole interval.
@@ -140,6 +191,8 @@ impl Gather {
             state.ordered_facing.set(unit, facing);
         }
         let next = state.clock.tick + stroke_ticks(state, row);
+        // Those who pass do not push it off.
+        state.units.stands_firm[row] = true;
         self.phase = Phase::Working { slot, next };
     }
 
@@ -245,6 +298,25 @@ fn take_slot(state: &mut State, row: usize, deposit: UnitId) -> Option<u16> {
     taken.flatten().map(|slot| slot as u16)
 }
 
+/// Where others stand at the slots of a deposit.
+fn at_work(
+    state: &State,
+    (row, target): (usize, usize),
+    deposit: UnitId,
+) -> impl Iterator<Item = Vec2> {
+    let slots = state
+        .deposits
+        .get(deposit)
+        .map(|worked| worked.slots.owners());
+    let others = slots.unwrap_or_default().iter().zip(0..);
+    others.filter_map(move |(owner, slot)| {
+        let other = state.units.row((*owner)?)?;
+        let point = at_slot(state, deposit, slot).point(state, row, target)?;
+        let is_there = state.units.position[other].distance(point) <= OFF_SLOT_M;
+        (other != row && is_there).then_some(point)
+    })
+}
+
 /// Where a slot of a deposit is: slots are spread evenly round it.
 fn at_slot(state: &State, deposit: UnitId, slot: u16) -> Distance {
     let worked = state.deposits.get(deposit);
@@ -278,7 +350,10 @@ impl Behaviour for Gather {
         match self.phase {
             Phase::Deciding => self.decide(act),
             Phase::Waiting if act.state.thinks_now(act.row) => self.decide(act),
-            Phase::Waiting => Next::Continue,
+            Phase::Waiting => {
+                self.wait(act);
+                Next::Continue
+            }
             Phase::ToSlot { slot } => {
                 match self.keep_to_slot(act, slot) {
                     Ok(true) => self.begin_work(act, slot),
@@ -295,7 +370,11 @@ impl Behaviour for Gather {
             Phase::Working { slot, next } => {
                 match self.keep_to_slot(act, slot) {
                     Ok(true) => {}
-                    Ok(false) => return Next::Continue,
+                    Ok(false) => {
+                        act.state.units.stands_firm[act.row] = false;
+                        self.phase = Phase::ToSlot { slot };
+                        return Next::Continue;
+                    }
                     Err(next) => return next,
                 }
                 if act.state.clock.tick < next || self.stroke(act, slot) {
@@ -309,7 +388,8 @@ impl Behaviour for Gather {
     fn resumed(&mut self, act: &mut Act<'_>) -> Next {
         let unit = act.state.units.id[act.row];
         if act.state.loads.get(unit).is_some() {
-            // It could not hand in what it carries: there is no depot, or others stood in the way for too long.
+            // It could not hand in what it carries: there is no depot to which it can get, or others stood in the way for
+            // too long.
             let why = if act.state.has_depot(act.row) {
                 Failure::HeldUp
             } else {
@@ -328,6 +408,7 @@ impl Behaviour for Gather {
         // Another of the same kind is looked for.
         let unit = act.state.units.id[act.row];
         act.state.ordered_facing.remove(unit);
+        act.state.units.stands_firm[act.row] = false;
         self.phase = Phase::Deciding;
         Next::Continue
     }

@@ -31,6 +31,7 @@ mod patrol;
 mod steering;
 mod strike;
 mod wander;
+mod way_round;
 
 pub(crate) use approach::Approach;
 pub(crate) use attack::Attack;

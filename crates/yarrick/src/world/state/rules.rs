@@ -49,8 +49,11 @@ impl Rules {
         visit("Rules", "kinds", &Fixed { list: kinds, known });
         let list = resources;
         visit("Rules", "resources", &Fixed { list, known });
-        let list = &program.drills;
+        let Program { drills, texts } = program;
+        let list = drills;
         visit("Rules", "drills", &Fixed { list, known });
+        let list = texts;
+        visit("Rules", "drill_texts", &Fixed { list, known });
         visit("Rules", "own_words", &Single(own_words));
     }
 }
