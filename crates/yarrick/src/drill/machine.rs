@@ -30,23 +30,25 @@ enum Doing {
 /// A drill under way, for one unit. It can be saved, and goes on from there.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 pub struct Machine {
-    drill: u16,
-    state: u16,
+    pub(super) drill: u16,
+    pub(super) state: u16,
     doing: Doing,
     op: u32,
     /// The tick in which the state began, and that of the next check of its rules.
     since: u64,
     next_check: u64,
-    memories: SmallVec<[Value; 2]>,
+    pub(super) memories: SmallVec<[Value; 2]>,
     /// How many random numbers it has drawn.
     draws: u32,
     last: Option<Change>,
+    /// Since when those rules of the state have held that must hold for a time: their numbers, and ticks.
+    pub(super) held: SmallVec<[(u16, u64); 1]>,
 }
 
 /// A truth that may be unknown, and the unit that made it so.
 #[derive(Clone, Copy, Debug, PartialEq)]
-struct Truth {
-    holds: Option<bool>,
+pub(super) struct Truth {
+    pub(super) holds: Option<bool>,
     took: Option<u64>,
 }
 
@@ -108,6 +110,7 @@ impl Machine {
             memories: SmallVec::from_elem(Value::Nothing, of.memories.len()),
             draws: 0,
             last: None,
+            held: SmallVec::new(),
         };
         let interval = machine.interval(of, senses);
         // Casts saturate.
@@ -199,6 +202,7 @@ impl Machine {
         let state = drill.and_then(|drill| drill.states.get(usize::from(self.state)));
         if let Some(state) = state.filter(|_| self.doing == Doing::Sleeps) {
             (self.doing, self.op, self.since) = (Doing::Ready, state.entry, now);
+            self.held.clear();
         }
     }
 
@@ -226,7 +230,9 @@ impl Machine {
             let found = rules.copied().find_map(|number| {
                 let rule = drill.rules.get(usize::from(number))?;
                 let (truth, measured) = self.weigh(drill, rule, host);
-                (truth.holds == Some(true)).then_some((number, rule, truth.took, measured))
+                let holds = truth.holds == Some(true);
+                let holds = self.has_lasted(drill, (number, rule), (holds, now), host);
+                holds.then_some((number, rule, truth.took, measured))
             });
             if let Some((number, rule, took, measured)) = found {
                 if let (Some(memory), Some(unit)) = (rule.takes, took)
@@ -244,6 +250,36 @@ impl Machine {
             }
         }
         self.go_on(drill, now, has_changed, host);
+    }
+
+    /// Whether a rule that holds, or does not, has done so for as long as it says.
+    fn has_lasted(
+        &mut self,
+        drill: &Drill,
+        (rule_no, rule): (u16, &Rule),
+        (holds, now): (bool, u64),
+        senses: &dyn Senses,
+    ) -> bool {
+        let Some(lasting) = rule.lasting else {
+            return holds;
+        };
+        let known = self.held.iter().position(|(known, _)| *known == rule_no);
+        match (holds, known) {
+            (false, Some(at)) => {
+                self.held.swap_remove(at);
+                false
+            }
+            (false, None) => false,
+            (true, _) => {
+                let since = known.map_or(now, |at| self.held[at].1);
+                if known.is_none() {
+                    self.held.push((rule_no, now));
+                }
+                let seconds = number(self.value(drill, lasting, senses)).unwrap_or(0.0);
+                let ticks = (seconds * senses.ticks_per_second() as f32 + 0.5) as u64;
+                now.saturating_sub(since) >= ticks
+            }
+        }
     }
 
     fn forget_the_gone(&mut self, host: &dyn Senses) {
@@ -270,6 +306,7 @@ impl Machine {
             why,
         };
         (self.state, self.doing, self.op, self.since) = (to, Doing::Ready, state.entry, at);
+        self.held.clear();
         self.next_check = at + self.interval(drill, host);
         self.last = Some(change);
         host.changed(&change);
@@ -339,7 +376,12 @@ impl Machine {
     }
 
     /// Whether the condition of a rule holds, and what was measured for it.
-    fn weigh(&mut self, drill: &Drill, rule: &Rule, senses: &dyn Senses) -> (Truth, [f32; 3]) {
+    pub(super) fn weigh(
+        &mut self,
+        drill: &Drill,
+        rule: &Rule,
+        senses: &dyn Senses,
+    ) -> (Truth, [f32; 3]) {
         let mut truth = UNKNOWN;
         let mut measured = Measured::NONE;
         let mut at = rule.first;
@@ -434,43 +476,6 @@ impl Machine {
             }
         }
     }
-
-    /// Each rule that is looked at in its state: the line, what it says, whether it holds now (`None` where nothing is
-    /// known), and what was measured.
-    #[must_use]
-    pub fn explain(&self, program: &Program, senses: &dyn Senses) -> Vec<RuleView> {
-        let drill = program.drills.get(usize::from(self.drill));
-        let state = drill.and_then(|drill| drill.states.get(usize::from(self.state)));
-        let Some((drill, state)) = drill.zip(state) else {
-            return Vec::new();
-        };
-        let mut machine = self.clone();
-        let rules = state.rules.iter();
-        let view = |number: &u16| {
-            let rule = drill.rules.get(usize::from(*number))?;
-            let (truth, measured) = machine.weigh(drill, rule, senses);
-            Some(RuleView {
-                line: rule.line,
-                text: rule.text.clone(),
-                holds: truth.holds,
-                measured: measured
-                    .into_iter()
-                    .filter(|value| !value.is_nan())
-                    .collect(),
-            })
-        };
-        rules.filter_map(view).collect()
-    }
-
-    /// Whether it can be run with a program: for what was read from a file.
-    #[must_use]
-    pub fn fits(&self, program: &Program) -> bool {
-        let drill = program.drills.get(usize::from(self.drill));
-        drill.is_some_and(|drill| {
-            usize::from(self.state) < drill.states.len()
-                && self.memories.len() == drill.memories.len()
-        })
-    }
 }
 
 fn number(value: Value) -> Option<f32> {
@@ -478,17 +483,4 @@ fn number(value: Value) -> Option<f32> {
         Value::Number(number) => Some(number),
         _ => None,
     }
-}
-
-/// A rule of a drill, as it stands for one unit.
-#[derive(Clone, Debug, PartialEq)]
-pub struct RuleView {
-    /// The line of the text, from 1.
-    pub line: u32,
-    /// What it says.
-    pub text: String,
-    /// Whether it holds; `None` where it asks about an empty memory.
-    pub holds: Option<bool>,
-    /// The values that were measured for it, in base units.
-    pub measured: Vec<f32>,
 }

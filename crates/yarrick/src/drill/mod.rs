@@ -65,14 +65,16 @@ mod machine;
 mod program;
 mod syntax;
 mod units;
+mod view;
 mod words;
 
 pub use compile::{MAX_DRILLS, MAX_PARTS};
 pub use error::{DrillError, DrillErrors, MAX_DRILL_ERRORS};
 pub use host::{Begun, Change, Held, Host, Senses, Why};
-pub use machine::{Machine, RuleView, STEP_LIMIT};
+pub use machine::{Machine, STEP_LIMIT};
 pub use program::{Dial, Drill, Program, Value};
 pub use units::Unit;
+pub use view::RuleView;
 pub use words::{BadPattern, Faculties, Faculty, Gives, MAX_VALUES, Vocabulary, Word};
 
 /// The largest text of drills, in bytes.

@@ -152,6 +152,8 @@ pub(super) struct Rule {
     /// The operations of its condition.
     pub(super) first: u32,
     pub(super) end: u32,
+    /// For how long it must have held, in seconds, at each check.
+    pub(super) lasting: Option<Arg>,
     pub(super) takes: Option<u16>,
     pub(super) to: u16,
 }

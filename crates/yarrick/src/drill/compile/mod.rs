@@ -372,12 +372,22 @@ impl Compiler<'_> {
             }
             memory
         });
+        let lasting = tree.lasting.as_ref().and_then(|time| {
+            let arg = self.quantity(core::slice::from_ref(time), Unit::Seconds);
+            if let Some(Arg::Value(Value::Number(seconds))) = arg
+                && seconds <= 0.0
+            {
+                self.note(time.bytes.clone(), "a condition lasts for more than 0 s");
+            }
+            arg
+        });
         let to = self.state_of(&tree.to).unwrap_or(0);
         self.drill.rules.push(Rule {
             line: self.line_of(tree.bytes.start),
             text: self.text[tree.bytes.clone()].to_owned(),
             first,
             end,
+            lasting,
             takes,
             to,
         });

@@ -218,6 +218,13 @@ impl<'a> Cursor<'a> {
             }
             _ => None,
         };
+        let lasting = match condition {
+            [before @ .., keyword, time] if is_word(keyword, "for") => {
+                condition = before;
+                Some(time.clone())
+            }
+            _ => None,
+        };
         if condition.is_empty() {
             return self.wanted("a condition");
         }
@@ -227,6 +234,7 @@ impl<'a> Cursor<'a> {
         let when = condition_of(condition)?;
         Ok(RuleTree {
             when,
+            lasting,
             takes,
             to,
             bytes,

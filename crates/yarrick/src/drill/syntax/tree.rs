@@ -73,6 +73,8 @@ pub(crate) enum StepSort {
 #[derive(Clone, Debug, PartialEq)]
 pub(crate) struct RuleTree {
     pub(crate) when: CondTree,
+    /// For how long that must have held: a token with a time, or the name of a dial.
+    pub(crate) lasting: Option<Token>,
     pub(crate) takes: Option<Name>,
     pub(crate) to: Name,
     pub(crate) bytes: Range<usize>,

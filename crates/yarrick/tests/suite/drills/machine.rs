@@ -240,3 +240,27 @@ fn words_that_make_no_sense_are_refused() {
     let many = "run {m} {m} {m} {m} {m} {m} {m} {m} {m}";
     assert!(bad(Word::step(many, 0, true, "")).contains("too many"));
 }
+
+#[test]
+fn a_rule_with_for_must_hold_at_each_check_for_as_long() {
+    let program = program(
+        "drill wader controls legs
+  start state feed, every 0.1 s
+    rest
+    when water > 0.5 m for 1 s -> away
+  state away
+    rest
+",
+    );
+    let mut post = Post::new();
+    let mut machine = Machine::new(&program, 0, 0, 0.0, &post).unwrap();
+    // High for 0.9 s, low at one check, high again: the time begins anew.
+    for (ticks, water) in [(0..19, 0.8), (19..21, 0.2), (21..41, 0.8)] {
+        post.water = water;
+        run(&program, &mut post, ticks, &mut machine);
+        assert_eq!(machine.state(), 0);
+    }
+    run(&program, &mut post, 41..43, &mut machine);
+    assert_eq!(machine.state(), 1);
+    assert_eq!(machine.last_change().unwrap().at, 42);
+}

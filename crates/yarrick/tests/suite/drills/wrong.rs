@@ -31,7 +31,7 @@ drill tower controls arms
 "#;
 
 /// The sound text with one piece changed, and the lines of it that are reported.
-const CASES: [(&str, &str); 49] = [
+const CASES: [(&str, &str); 52] = [
     // Words and signs.
     ("wander at 40%", "wonder at 40%"),
     ("wander at 40%", "wander at 40"),
@@ -83,6 +83,9 @@ const CASES: [(&str, &str); 49] = [
         "when was hit and health < 5% as mark",
     ),
     ("when mark is empty", "when mork is empty"),
+    ("and not was hit", "and not was hit for 3 m"),
+    ("and not was hit", "and not was hit for 0 s"),
+    ("and not was hit", "and not was hit for soon"),
     // States and rules.
     ("start state graze", "state graze"),
     ("state bolt on", "start state bolt on"),
