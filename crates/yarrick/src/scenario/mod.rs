@@ -47,6 +47,7 @@
 
 mod assault;
 mod clicks;
+mod depots;
 mod drills;
 mod endings;
 mod entry;

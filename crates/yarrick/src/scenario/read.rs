@@ -12,8 +12,8 @@ use super::table::{Context, Table};
 use super::units::Cast;
 use super::ways::{Fixtures, Gaits};
 use super::{
-    MAX_SCRIPT, MAX_SECONDS, Scenario, Scripted, TallyLine, clicks, endings, ground, resources,
-    roster, sides, tally,
+    MAX_SCRIPT, MAX_SECONDS, Scenario, Scripted, TallyLine, clicks, depots, endings, ground,
+    resources, roster, sides, tally,
 };
 use crate::drill::Program;
 use crate::ground::Ground;
@@ -242,6 +242,7 @@ fn read_cast<'a>(
         kinds,
         ground,
         placed: Vec::new(),
+        spans: Vec::new(),
         groups: Named::new("unit or block"),
     };
     for file in files {
@@ -266,6 +267,7 @@ fn read_cast<'a>(
             }
         }
     }
+    depots::check(&cast);
     cast
 }
 

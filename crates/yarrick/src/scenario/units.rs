@@ -34,6 +34,8 @@ pub(super) struct Cast<'a> {
     pub(super) kinds: &'a Named<Known>,
     pub(super) ground: Option<&'a Ground>,
     pub(super) placed: Vec<Placed>,
+    /// Where the places of all of these are given.
+    pub(super) spans: Vec<Span>,
     /// The units that each name stands for, as a range of `placed`.
     pub(super) groups: Named<core::ops::Range<u32>>,
 }
@@ -153,6 +155,7 @@ impl Cast<'_> {
             let message = format!("with these there are more than {MAX_UNITS} units");
             return self.context.note(Diagnostic::new(span.clone(), message));
         }
+        self.spans.extend(places.iter().map(|_| span.clone()));
         // Where something is not known, that has been noted; the units count and have names all the same.
         self.placed.extend(places.iter().map(|&at| Placed {
             name: None,

@@ -32,10 +32,12 @@
 //!
 //! It knows no sides and no prices: whether a side can pay is for the caller to say.
 
+mod beside;
 mod sealing;
 mod snap;
 mod verdict;
 
+pub use beside::is_walled_off;
 pub use sealing::{Way, closed_ways};
 pub use snap::{snapped, turned};
 pub use verdict::{Objection, WALL_TO_WALL_M, cells_under, objections};

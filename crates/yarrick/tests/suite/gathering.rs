@@ -304,3 +304,76 @@ proptest! {
         }
     }
 }
+
+const WALLED: &str = r##"
+[scenario]
+title = "A rack behind the dyke"
+[ground]
+rows = """
+..........
+.######...
+.#....#...
+.#....#...
+.######...
+..........
+"""
+legend = { "." = { name = "sand" }, "#" = { name = "dyke", passable = false } }
+[[side]]
+name = "keepers"
+[[resource]]
+name = "salt"
+[[kind]]
+name = "raker"
+radius = 0.3
+speed = 2
+carries = 4
+[[kind]]
+name = "rack"
+rank = "building"
+footprint = [2, 1]
+depot = true
+[[unit]]
+kind = "raker"
+side = "keepers"
+at = [9, 5]
+[[unit]]
+kind = "rack"
+side = "keepers"
+at = [4, 3.5]
+"##;
+
+#[test]
+fn a_depot_to_which_nobody_can_get_is_an_error_at_its_place() {
+    let wrong = yarrick::Scenario::parse(WALLED).unwrap_err().to_string();
+    assert!(
+        wrong.contains("35:6: none of those who gather for \"keepers\" can get to this depot"),
+        "{wrong}"
+    );
+    // A raker behind the dyke, too, a way in, or nobody who gathers: nothing is wrong.
+    let inside = format!("{WALLED}[[unit]]\nkind = \"raker\"\nside = \"keepers\"\nat = [3, 2.6]\n");
+    let open = WALLED.replacen(".#....#...", "......#...", 1);
+    let idle = WALLED.replace("carries = 4", "carries = 0");
+    for text in [inside, open, idle] {
+        yarrick::Scenario::parse(&text).unwrap_or_else(|errors| panic!("{errors}"));
+    }
+    // A wall of buildings is a wall.
+    let walled = WALLED
+        .replace(".######...", "..........")
+        .replace(".#....#...", "..........");
+    let mut built = walled.replace("[4, 3.5]", "[3, 1.5]");
+    for (x, y) in [
+        (1.5, 0.5),
+        (1.5, 1.5),
+        (2.5, 2.5),
+        (4.5, 2.5),
+        (5.5, 1.5),
+        (5.5, 0.5),
+    ] {
+        built += &format!("[[unit]]\nkind = \"hut\"\nside = \"keepers\"\nat = [{x}, {y}]\n");
+    }
+    built += "[[unit]]\nkind = \"hut\"\nside = \"keepers\"\nat = [3.5, 2.5]\n[[unit]]\nkind = \"hut\"\nside = \"keepers\"\nat = [1.5, 2.5]\n";
+    built += "[[unit]]\nkind = \"hut\"\nside = \"keepers\"\nat = [5.5, 2.5]\n";
+    built += "[[kind]]\nname = \"hut\"\nrank = \"building\"\nfootprint = [1, 1]\n";
+    let wrong = yarrick::Scenario::parse(&built).unwrap_err().to_string();
+    assert!(wrong.contains("can get to this depot"), "{wrong}");
+}

@@ -1,9 +1,8 @@
 //! Coming up to another unit, and staying as near.
 
 use crate::geom::{Vec2, angle};
-use crate::ground::Cell;
 use crate::route::{footing_or_free, reach};
-use crate::site::cells_under;
+use crate::site::is_walled_off;
 use crate::world::arms;
 use crate::world::kind::Ability;
 use crate::world::legs::{self, walks};
@@ -120,7 +119,7 @@ pub(crate) fn close_in(
         distance.near_m
     };
     let is_near = gap <= wanted
-        && !(distance.beside && is_walled_off(state, (row, target), state.units.position[row]));
+        && !(distance.beside && is_parted(state, (row, target), state.units.position[row]));
     if is_near && (!distance.clear_line || arms::has_line(state, row, target)) {
         legs::halt(state, row);
         *patience = Patience::default();
@@ -175,19 +174,10 @@ fn side_of(state: &State, target: usize, from: Vec2, radius: f32) -> Option<Vec2
     Some(edge + way_out * (radius + BEFORE_A_SIDE_M))
 }
 
-/// Whether closed ground other than a building's own would lie between a unit at a point and the nearest point of the building.
-pub(super) fn is_walled_off(state: &State, (row, target): (usize, usize), from: Vec2) -> bool {
-    let Some(block) = state.block(target) else {
-        return false;
-    };
-    let (ground, view) = (&state.ground, state.ground_view(row));
-    let to = block.nearest(from);
-    let looks = (from.distance(to) / ground.cell_m() * 4.0).ceil().max(1.0) as u32;
-    let own: SmallVec<[Cell; 32]> = cells_under(ground, &block).collect();
-    (0..=looks).any(|k| {
-        let cell = ground.cell_at(from.lerp(to, k as f32 / looks as f32));
-        cell.is_some_and(|cell| !view.is_open(cell) && !own.contains(&cell))
-    })
+/// Whether a unit at a point would be parted from a building by closed ground.
+pub(super) fn is_parted(state: &State, (row, target): (usize, usize), from: Vec2) -> bool {
+    let block = state.block(target);
+    block.is_some_and(|block| is_walled_off(state.ground_view(row), &block, from))
 }
 
 /// The nearest place round a building to which a unit can get, of two or three on each side.

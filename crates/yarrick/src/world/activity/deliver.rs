@@ -1,6 +1,6 @@
 //! Taking a load to the nearest depot.
 
-use super::closing::{Closing, Distance, beside_a_building_m, close_in, is_walled_off};
+use super::closing::{Closing, Distance, beside_a_building_m, close_in, is_parted};
 use super::{Act, Behaviour, Faculties, Next};
 use crate::geom::{Vec2, angle};
 use crate::route::Router;
@@ -200,7 +200,7 @@ fn way_m(state: &State, router: &mut Router, (row, depot): (usize, usize)) -> Op
     let distance = before_depot(state, depot);
     let is_there = distance.side.is_none()
         && state.gap_from(end, radius, depot) <= distance.keep_m
-        && !is_walled_off(state, (row, depot), end);
+        && !is_parted(state, (row, depot), end);
     (route.short.is_none() || is_there).then_some(route.length_m)
 }
 
