@@ -63,6 +63,11 @@ fn room_needed(ground: &Ground, radius: f32) -> u32 {
         .unwrap_or(33 * 33)
 }
 
+/// Whether a closed cell so many columns and rows away keeps a body out of a cell, on squares.
+pub(super) fn keeps_out(ground: &Ground, radius: f32, (columns, rows): (u32, u32)) -> bool {
+    square_gap(columns) + square_gap(rows) < room_needed(ground, radius)
+}
+
 /// Which cells of a patch keep the gap, by two passes: up and down each column, then across each row.
 fn cells_that_fit(view: GroundView<'_>, room: u32, patch: Patch) -> Vec<bool> {
     // Beyond this many cells nothing can be too near.

@@ -34,6 +34,35 @@ impl ClearanceMap {
         touched
     }
 
+    /// The cells that are open to the body, and that an obstacle on some cells would close to it. `None` on hexes,
+    /// where each step is looked at by itself.
+    pub(crate) fn closed_by(&self, ground: &Ground, obstacle: &[Cell]) -> Option<Vec<Cell>> {
+        if !ground.lattice().is_square() {
+            return None;
+        }
+        if ground
+            .gaits()
+            .get(usize::from(self.gait.0))
+            .is_some_and(|gait| gait.flies)
+        {
+            return Some(Vec::new());
+        }
+        let span = fit::span(ground, self.radius);
+        let mut closed: Vec<Cell> = Vec::new();
+        for &by in obstacle {
+            let around = Patch::between(by, by)
+                .grown(span)
+                .clipped(self.width, self.height);
+            closed.extend(around.cells().filter(|cell| {
+                let away = (cell.x.abs_diff(by.x), cell.y.abs_diff(by.y));
+                self.is_open(*cell) && fit::keeps_out(ground, self.radius, away)
+            }));
+        }
+        closed.sort_unstable_by_key(|cell| (cell.y, cell.x));
+        closed.dedup();
+        Some(closed)
+    }
+
     /// Works out weights, steps and corners where a patch of cells may have changed.
     pub(super) fn lay_out(&mut self, ground: &Ground, patch: Patch) {
         let view = ground.view(self.gait);
