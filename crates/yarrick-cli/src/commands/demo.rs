@@ -43,17 +43,17 @@ const PICTURES: [(f64, &str, &str); 5] = [
         "rakers gather salt, and one builds a drying rack",
     ),
     (
-        68.0,
+        80.0,
         "2-first-wave.png",
         "two towers shoot at the first wave",
     ),
     (
-        118.0,
+        156.0,
         "3-building.png",
         "a dyke stands, a tower rises, nippers bite",
     ),
     (
-        167.0,
+        238.0,
         "4-spitters.svg",
         "spitters keep their distance, as SVG",
     ),
@@ -61,7 +61,7 @@ const PICTURES: [(f64, &str, &str); 5] = [
 ];
 
 /// What is filmed, in seconds.
-const FILMED: core::ops::Range<f64> = 106.0..118.0;
+const FILMED: core::ops::Range<f64> = 148.0..160.0;
 
 /// The time from one frame to the next, in seconds.
 const FRAME_S: f64 = 0.25;

@@ -63,7 +63,7 @@ fn the_demo_writes_the_same_files_byte_for_byte_with_no_repository_beside_it() {
     assert_eq!(yarrick(here.path(), &["run", "once/scenario"]), account);
     yarrick(
         here.path(),
-        &["draw", "once/scenario", "--at", "118", "-o", "a.png"],
+        &["draw", "once/scenario", "--at", "156", "-o", "a.png"],
     );
     let read = |path: &str| fs::read(here.path().join(path)).unwrap();
     assert_eq!(read("a.png"), read("once/3-building.png"));
