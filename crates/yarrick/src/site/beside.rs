@@ -17,6 +17,7 @@ pub fn is_walled_off(view: GroundView<'_>, footprint: &Block, from: Vec2) -> boo
         let cell = ground.cell_at(from.lerp(to, k as f32 / looks as f32));
         cell.filter(|cell| !view.is_open(*cell))
     };
-    let mut closed = (0..=looks).filter_map(is_closed);
+    // The last point lies on the footprint's own edge, which may be the corner of a closed cell.
+    let mut closed = (0..looks).filter_map(is_closed);
     closed.any(|cell| !cells_under(ground, footprint).any(|own| own == cell))
 }

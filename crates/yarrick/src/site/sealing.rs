@@ -32,9 +32,8 @@ pub struct Way {
 /// ```
 ///
 /// Complexity: the border of a box round the cells, where all ground there is open: whoever comes through the box can go
-/// along its border. Else, for each way, the cells of the smaller of the two parts into which the obstacle cuts the map, or
-/// those on the way from either end to where the two meet. On hexes, and with links, a copy of the map and of the clearance
-/// map, and its repair.
+/// along its border. Else the cells of all parts but the largest into which the obstacle cuts the map, or of a ring round it
+/// where it cuts nothing off. On hexes, and with links, a copy of the map and of the clearance map, and its repair.
 #[must_use]
 pub fn closed_ways(
     ground: &Ground,
@@ -67,91 +66,18 @@ pub fn closed_ways(
     }
     let shut = clearance.closed_by(ground, cells);
     if let Some(shut) = shut.filter(|_| ground.links().is_empty()) {
-        let mut flood = Flood::new(ground, clearance, shut);
-        let closed = asked.filter(|(_, way)| !flood.joins(way));
+        let parts = clearance.parts_without(&shut);
+        let part = |cell: &Cell| parts.part(*cell);
+        let is_open = |way: &Way| {
+            let from: Vec<_> = way.from.iter().filter_map(part).collect();
+            way.to.iter().filter_map(part).any(|to| from.contains(&to))
+        };
+        let closed = asked.filter(|(_, way)| !is_open(way));
         return closed.map(|(number, _)| number).collect();
     }
     let after = with_obstacle(ground, clearance, cells);
     let closed = asked.filter(|(_, way)| !is_open(&after, way, |_| true));
     closed.map(|(number, _)| number).collect()
-}
-
-const DRY: u8 = 0;
-const SHUT: u8 = 3;
-
-/// Two floods from both ends of a way, a cell of each in turn.
-struct Flood<'a> {
-    clearance: &'a ClearanceMap,
-    /// Closed by the obstacle.
-    shut: Vec<Cell>,
-    /// What has come to each cell: [`DRY`], the flood from the one end (1), or that from the other (2); or [`SHUT`].
-    come: Vec<u8>,
-    width: i32,
-    height: i32,
-}
-
-impl<'a> Flood<'a> {
-    fn new(ground: &Ground, clearance: &'a ClearanceMap, shut: Vec<Cell>) -> Flood<'a> {
-        let (width, height) = (ground.width(), ground.height());
-        Flood {
-            clearance,
-            shut,
-            come: vec![DRY; width as usize * height as usize],
-            width: width as i32,
-            height: height as i32,
-        }
-    }
-
-    /// Whether the floods from both ends meet. That no corner is cut makes no difference: whoever may go slantwise may go by
-    /// the sides, too.
-    fn joins(&mut self, way: &Way) -> bool {
-        self.come.fill(DRY);
-        for at in 0..self.shut.len() {
-            let Cell { x, y } = self.shut[at];
-            self.come[y as usize * self.width as usize + x as usize] = SHUT;
-        }
-        let mut queues = [Vec::new(), Vec::new()];
-        let mut heads = [0, 0];
-        for (end, cells) in [&way.from, &way.to].into_iter().enumerate() {
-            for cell in cells {
-                if self.enter(*cell, end, &mut queues[end]) {
-                    return true;
-                }
-            }
-        }
-        loop {
-            for end in [0, 1] {
-                let Some(&Cell { x, y }) = queues[end].get(heads[end]) else {
-                    return false;
-                };
-                heads[end] += 1;
-                for (dx, dy) in [(1, 0), (-1, 0), (0, 1), (0, -1)] {
-                    let next = Cell::new(x + dx, y + dy);
-                    if self.enter(next, end, &mut queues[end]) {
-                        return true;
-                    }
-                }
-            }
-        }
-    }
-
-    /// Lets the flood of an end into a cell. Gives whether it meets the other there.
-    fn enter(&mut self, cell: Cell, end: usize, queue: &mut Vec<Cell>) -> bool {
-        if !((0..self.width).contains(&cell.x) && (0..self.height).contains(&cell.y)) {
-            return false;
-        }
-        let at = cell.y as usize * self.width as usize + cell.x as usize;
-        let mark = end as u8 + 1;
-        match self.come[at] {
-            DRY if self.clearance.is_open(cell) => {
-                self.come[at] = mark;
-                queue.push(cell);
-                false
-            }
-            DRY | SHUT => false,
-            known => known != mark,
-        }
-    }
 }
 
 /// Whether a body could get from one end of a way to the other, by those cells of its ends that `counts` lets count.

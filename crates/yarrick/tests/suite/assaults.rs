@@ -217,6 +217,44 @@ fn a_unit_that_changes_hands_is_no_longer_waited_for() {
 }
 
 #[test]
+fn units_that_nothing_leads_go_to_their_goal_and_on_again_after_an_order() {
+    let mut world = World::new(setup(vec![vec![batch(0, 3, 0, 10)]])).unwrap();
+    let mut events = Vec::new();
+    let mut held = None;
+    for _ in 0..2000 {
+        let happened = world.step().to_vec();
+        // One is ordered aside as it comes in, and goes on afterwards.
+        let newcomer = happened.iter().find_map(|event| match event {
+            Event::CameIn { unit, .. } => Some(*unit),
+            _ => None,
+        });
+        if let Some(unit) = newcomer.filter(|_| held.is_none()) {
+            held = Some(unit);
+            let to = world.unit(unit).unwrap().position() + Vec2::new(0.0, 2.0);
+            let (side, units, when) = (TIDE, vec![unit], When::Now);
+            let action = Action::Move { to };
+            world
+                .submit(Command {
+                    side,
+                    units,
+                    action,
+                    when,
+                })
+                .unwrap();
+        }
+        let tick = world.tick();
+        events.extend(happened.into_iter().map(|event| (tick, event)));
+    }
+    let leaks = ticks_of(&events, |event| matches!(event, Event::Leaked { .. }));
+    assert_eq!(leaks.len(), 3);
+    let is = |event: &Event| matches!(event, Event::WaveOver { tally, .. } if tally.leaked == 3);
+    assert_eq!(ticks_of(&events, is).len(), 1);
+    // What nobody began is answered to nobody.
+    let is = |event: &Event| matches!(event, Event::ActivityEnded { .. } | Event::Refused { .. });
+    assert_eq!(ticks_of(&events, is), []);
+}
+
+#[test]
 fn nobody_comes_in_within_another_and_the_rest_wait() {
     // 40 hulks at once: at most seven or so find room within 2 m.
     let mut world = World::new(setup(vec![vec![batch(1, 40, 0, 0)]])).unwrap();

@@ -5,6 +5,7 @@ use core::f32::consts::FRAC_PI_2;
 use proptest::prelude::*;
 use std::collections::BTreeSet;
 use yarrick::ground::{Cell, ClearanceMap, Ground, Terrain};
+use yarrick::rng::Stream;
 use yarrick::site::{Way, closed_ways};
 use yarrick::waves::{AssaultPlan, Batch, Wave};
 use yarrick::world::{AssaultSetup, Change, Entry, GoalArea, KindId, Refusal, SiteObjection};
@@ -389,4 +390,40 @@ proptest! {
         prop_assume!(less == more);
         prop_assert_eq!(said, less);
     }
+}
+
+/// On ground with closed cells here and there, sites on whole cells: wherever a building may stand and can be walked to, it
+/// stands within the minute.
+#[test]
+fn what_may_be_built_gets_built() {
+    let mut built = 0;
+    for seed in 0..60 {
+        let mut stream = Stream::new(seed, "sites");
+        let mut cell = || if stream.unit() < 0.08 { '#' } else { '.' };
+        let rows: Vec<String> = (0..24).map(|_| (0..24).map(|_| cell()).collect()).collect();
+        let rows: Vec<&str> = rows.iter().map(String::as_str).collect();
+        let mut marsh = Marsh::of(&rows, 99);
+        let mut place = || Vec2::new(stream.between(1.0, 23.0), stream.between(1.0, 23.0));
+        let from = place();
+        let Ok(raker) = marsh.world.spawn(RAKER, KEEPERS, from, 0.0) else {
+            continue;
+        };
+        let size_m = marsh.world.kinds()[usize::from(YARD.0)]
+            .footprint
+            .unwrap()
+            .size_m;
+        let at = yarrick::site::snapped(marsh.world.ground(), size_m, 0.0, place());
+        let reach = marsh.world.can_reach(RAKER, from, at);
+        if !marsh.world.site_verdict(KEEPERS, YARD, at, 0.0).is_empty() || reach.is_err() {
+            continue;
+        }
+        marsh.order(&[raker], build(YARD, at.x, at.y));
+        let events = marsh.run(60.0);
+        let stands = events
+            .iter()
+            .any(|event| matches!(event, Event::Built { .. }));
+        assert!(stands, "seed {seed}: from {from} at {at}");
+        built += 1;
+    }
+    assert!(built > 5, "{built}");
 }

@@ -8,6 +8,7 @@
 
 mod chart;
 mod crossing;
+mod cut;
 mod fit;
 mod graph;
 mod regions;

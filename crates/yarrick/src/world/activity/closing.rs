@@ -188,7 +188,8 @@ fn open_side(state: &State, row: usize, target: usize) -> Option<Vec2> {
     let footing = footing_or_free(&state.ground, clearance, radius, from)?;
     let region = clearance.region(footing.cell)?;
     let along = angle::direction(block.facing);
-    let nearest = side_of(state, target, from, radius);
+    let is_clear = |at: &Vec2| state.ground_view(row).disc_is_clear(*at, radius);
+    let nearest = side_of(state, target, from, radius).filter(is_clear);
     let parts = [-0.8_f32, 0.0, 0.8];
     let sides = [(1.0_f32, 0.0_f32), (-1.0, 0.0), (0.0, 1.0), (0.0, -1.0)];
     let places = sides.iter().flat_map(|&(ahead, left)| {
@@ -203,8 +204,7 @@ fn open_side(state: &State, row: usize, target: usize) -> Option<Vec2> {
     let step_m = state.ground.cell_m() * 0.25;
     let clear = |(edge, out): (Vec2, Vec2)| {
         let steps = (0..4).map(|k| edge + out * (radius + BEFORE_A_SIDE_M + k as f32 * step_m));
-        let view = state.ground_view(row);
-        steps.into_iter().find(|at| view.disc_is_clear(*at, radius))
+        steps.into_iter().find(is_clear)
     };
     let all = nearest.into_iter().chain(places.filter_map(clear));
     let mut all: SmallVec<[Vec2; 16]> = all.collect();
@@ -230,14 +230,14 @@ fn head_for(
         let is_asked = distance.beside && state.block(target).is_some();
         is_asked.then(|| open_side(state, row, target)).flatten()
     };
-    let to = point
-        .or_else(open_side)
+    let spot = point.or_else(open_side);
+    let to = spot
         .or_else(|| side_of(state, target, from, radius))
         .unwrap_or(middle);
     // What the gap leaves out of the way from middle to middle.
     let bodies = (from.distance(to) - state.gap_m(row, target)).max(0.0);
     // A unit that slowed down behind one that walks off would never come up to it.
-    let short_m = if walks(state, target) || point.is_some() {
+    let short_m = if walks(state, target) || spot.is_some() {
         0.0
     } else {
         distance.near_m + bodies
