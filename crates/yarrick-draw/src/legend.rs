@@ -8,7 +8,7 @@ use yarrick::Vec2;
 
 /// From row to row, where there is room, and at the least.
 const ROW_PX: f32 = 25.0;
-const LEAST_ROW_PX: f32 = 19.0;
+const LEAST_ROW_PX: f32 = 17.0;
 const TEXT_PX: f32 = 40.0;
 const WIDTH_PX: f32 = 244.0;
 

@@ -50,7 +50,7 @@ const PICTURES: [(f64, &str, &str); 5] = [
     (
         156.0,
         "3-building.png",
-        "a dyke stands, a tower rises, nippers bite",
+        "a dyke and a third tower stand, slingers meet the nippers",
     ),
     (
         238.0,
