@@ -4,7 +4,7 @@ use crate::whims;
 use proptest::prelude::*;
 use std::collections::BTreeSet;
 use xxhash_rust::xxh3::xxh3_64;
-use yarrick::world::{Change, KindId, LoadError};
+use yarrick::world::{Change, Condition, Ending, GameResult, KindId, LoadError};
 use yarrick::{Action, SideId, UnitId, Vec2, World};
 
 /// Hands in changes and steps.
@@ -18,6 +18,13 @@ fn tick(world: &mut World, changes: &[Change]) {
 /// A world in which much is going on.
 fn lively() -> World {
     let mut world = whims::world(300);
+    world
+        .add_ending(Ending {
+            side: SideId(0),
+            result: GameResult::Won,
+            when: Condition::Time { tick: 1 << 40 },
+        })
+        .unwrap();
     let everybody: Vec<UnitId> = (0..whims::UNITS)
         .map(|k| UnitId::from_parts(k, 1))
         .collect();
@@ -141,9 +148,30 @@ fn lively() -> World {
         },
     ];
     tick(&mut world, &changes);
-    for _ in 0..60 {
+    // A builder beside its site, and a slinger near a foe, both busy when it is saved.
+    let teleport = |unit: usize, to: Vec2| Change::Teleport {
+        unit: everybody[unit],
+        to,
+        facing: None,
+    };
+    tick(&mut world, &[teleport(15, point(6.0, 10.4))]);
+    for _ in 0..40 {
         world.step();
     }
+    let near = world.unit(foe).unwrap().position() + point(0.0, 3.0);
+    let attack = Action::Attack { target: foe };
+    let attack = order(0, &everybody[23..24], attack, Now);
+    tick(&mut world, &[teleport(23, near), attack]);
+    let is_flying = |world: &World| world.projectiles().len() > 0;
+    let mut steps = 0..20;
+    while !is_flying(&world) && steps.next().is_some() {
+        world.step();
+    }
+    assert!(is_flying(&world));
+    // Somebody is built in.
+    let at = world.unit(everybody[12]).unwrap().position();
+    let cells = vec![world.ground().cell_at(at).unwrap()];
+    tick(&mut world, &[Change::Block { cells }]);
     world
 }
 
