@@ -42,7 +42,7 @@ impl DrillError {
 }
 
 /// All that is wrong with a text of drills, from top to bottom.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, PartialEq, Eq)]
 pub struct DrillErrors {
     text: String,
     list: Vec<DrillError>,
@@ -103,6 +103,13 @@ impl fmt::Display for DrillErrors {
             }
         }
         Ok(())
+    }
+}
+
+/// The same, below a line of its own: what a program prints whose `main` returns it.
+impl fmt::Debug for DrillErrors {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        write!(f, "\n{self}")
     }
 }
 

@@ -8,7 +8,7 @@ use core::fmt;
 /// [warnings](super::Scenario::warnings) of a scenario that was loaded.
 ///
 /// Displayed, it gives a line for each: `file:line:column: message`.
-#[derive(Clone, Debug, Default, PartialEq)]
+#[derive(Clone, Default, PartialEq)]
 pub struct Diagnostics {
     pub(super) entries: Vec<Diagnostic>,
     pub(super) sources: Vec<Source>,
@@ -52,6 +52,13 @@ impl Diagnostics {
         };
         let (line, column) = source.line_and_column(span.bytes.start);
         (&source.name, line, column)
+    }
+}
+
+/// The same as [`Display`](fmt::Display), below a line of its own: what a program prints whose `main` returns it.
+impl fmt::Debug for Diagnostics {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        write!(f, "\n{self}")
     }
 }
 
