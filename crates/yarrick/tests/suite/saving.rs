@@ -5,7 +5,7 @@ use proptest::prelude::*;
 use std::collections::BTreeSet;
 use xxhash_rust::xxh3::xxh3_64;
 use yarrick::world::{Change, Condition, Ending, GameResult, KindId, LoadError};
-use yarrick::{Action, SideId, UnitId, Vec2, World};
+use yarrick::{Action, Event, SideId, UnitId, Vec2, World};
 
 /// Hands in changes and steps.
 fn tick(world: &mut World, changes: &[Change]) {
@@ -123,7 +123,7 @@ fn lively() -> World {
             unit: everybody[46],
             drill: 0,
             dial: 0,
-            value: 4.0,
+            value: 1.0,
         },
         Change::SetSense {
             sense: 0,
@@ -161,13 +161,18 @@ fn lively() -> World {
     let near = world.unit(foe).unwrap().position() + point(0.0, 3.0);
     let attack = Action::Attack { target: foe };
     let attack = order(0, &everybody[23..24], attack, Now);
-    tick(&mut world, &[teleport(23, near), attack]);
+    let far = teleport(46, point(37.0, 30.0));
+    tick(&mut world, &[teleport(23, near), far, attack]);
+    // One projectile has hit, and the next is in flight.
     let is_flying = |world: &World| world.projectiles().len() > 0;
-    let mut steps = 0..20;
-    while !is_flying(&world) && steps.next().is_some() {
-        world.step();
+    let (mut has_hit, mut steps) = (false, 0..60);
+    while !(has_hit && is_flying(&world)) && steps.next().is_some() {
+        let events = world.step().iter();
+        has_hit |= events
+            .into_iter()
+            .any(|event| matches!(event, Event::Struck { .. }));
     }
-    assert!(is_flying(&world));
+    assert!(has_hit && is_flying(&world));
     // Somebody is built in.
     let at = world.unit(everybody[12]).unwrap().position();
     let cells = vec![world.ground().cell_at(at).unwrap()];
