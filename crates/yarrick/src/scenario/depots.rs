@@ -6,14 +6,11 @@ use crate::geom::Vec2;
 use crate::ground::{ClearanceMap, Ground, Patch, Region};
 use crate::route::footing_or_free;
 use crate::site::{cells_under, is_walled_off};
-use crate::world::Kind;
+use crate::world::{AT_DEPOT_M, Kind};
 use std::collections::BTreeMap;
 
-/// From the edge of a depot to that of a body that hands in there, in metres, and what closed cells add.
-const BESIDE_M: f32 = 0.3;
-
-/// Notes each depot to which none of those can get who gather for its side at the start. A side without any may produce them
-/// anywhere; and a door that is shut may open.
+/// Reports each depot that no gatherer of its side can reach at the start. Sides without gatherers are skipped, since they may
+/// produce some anywhere, and so are maps with a shut door, which may open.
 pub(super) fn check(cast: &Cast<'_>) {
     let Some(ground) = cast
         .ground
@@ -78,7 +75,7 @@ fn can_get(
     let Some(start) = footing.and_then(|footing| clearance.region(footing.cell)) else {
         return false;
     };
-    let reach_m = radius + BESIDE_M + ground.cell_m() * core::f32::consts::SQRT_2;
+    let reach_m = radius + AT_DEPOT_M + ground.cell_m() * core::f32::consts::SQRT_2;
     let block = kind.footprint_at(depot.at, depot.facing);
     let gap = |at: Vec2| match &block {
         Some(block) => block.distance(at),

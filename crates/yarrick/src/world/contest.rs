@@ -70,8 +70,8 @@ impl World {
     /// Everything that speaks against a building of a kind for a side, at a point in metres and facing `facing` radians.
     /// Empty where it may be built, and for kinds without a footprint.
     ///
-    /// Complexity: the units and buildings there, the cells under it; where it could close the last way of the assault, a
-    /// copy of the map and its repair ([`closed_ways`](crate::site::closed_ways)).
+    /// Complexity: the units and buildings there and the cells under it; where it could close the last way of the assault,
+    /// that of [`closed_ways`](crate::site::closed_ways).
     #[must_use]
     pub fn site_verdict(
         &self,

@@ -63,6 +63,7 @@ mod state;
 mod step;
 mod view;
 
+pub(crate) use activity::AT_DEPOT_M;
 pub use activity::PatrolRoute;
 pub use difference::Difference;
 pub use drills::vocabulary;

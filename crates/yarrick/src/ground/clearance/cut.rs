@@ -1,9 +1,9 @@
 //! Into which parts an obstacle would cut the ground of a body, without a copy of the map.
 //!
 //! ```text
-//!     a a │ c c c      floods begin on all sides of what is shut (x), a cell of each in turn; two that meet are one
-//!     a a x c c c      from then on. The last of a region that is still at it is never finished: what it has not
-//!     b b │ c c c      come to is its own. So the cost is that of the smaller parts.
+//!     a a │ c c c      Floods start on all sides of the shut cells (x) and advance one cell each in turn. Two floods that
+//!     a a x c c c      meet are merged. In each region the last flood is never finished: all cells that no other flood
+//!     b b │ c c c      has reached belong to it. So the cost is that of the smaller parts.
 //! ```
 
 use super::{ClearanceMap, Region};

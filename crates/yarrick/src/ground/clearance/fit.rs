@@ -63,7 +63,7 @@ fn room_needed(ground: &Ground, radius: f32) -> u32 {
         .unwrap_or(33 * 33)
 }
 
-/// Whether a closed cell so many columns and rows away keeps a body out of a cell, on squares.
+/// Whether a closed cell keeps a body out of another cell, given their distance in columns and rows. Squares only.
 pub(super) fn keeps_out(ground: &Ground, radius: f32, (columns, rows): (u32, u32)) -> bool {
     square_gap(columns) + square_gap(rows) < room_needed(ground, radius)
 }

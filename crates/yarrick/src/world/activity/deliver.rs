@@ -15,7 +15,7 @@ use serde::{Deserialize, Serialize};
 const GIVE_UP_S: u32 = 20;
 
 /// How near to a depot, or to its entrance, a load is handed in, in metres: several can at once.
-const AT_DEPOT_M: f32 = 0.3;
+pub(crate) const AT_DEPOT_M: f32 = 0.3;
 const AT_ENTRANCE_M: f32 = 0.9;
 
 /// Seconds without coming nearer after which a unit hands in past another that stands before it.

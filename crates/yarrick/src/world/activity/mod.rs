@@ -39,7 +39,7 @@ pub(crate) use attack_move::AttackMove;
 pub(crate) use chase::Chase;
 pub(crate) use construct::Construct;
 pub(crate) use dash::Dash;
-pub(crate) use deliver::Deliver;
+pub(crate) use deliver::{AT_DEPOT_M, Deliver};
 pub(crate) use engage::Engage;
 pub(crate) use face::Face;
 pub(crate) use fire::Fire;

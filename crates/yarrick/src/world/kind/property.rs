@@ -19,7 +19,7 @@ pub struct Property<T = Kind> {
     pub about: &'static str,
     /// What it is for a kind that does not give it; `None` for one that has to be given.
     pub default: Option<&'static str>,
-    /// For one that has to be given: when it need not be, and what it is then; empty if it always has to.
+    /// For a property without a default: the case in which it may be left out, and its value then. Empty if there is none.
     pub implied: &'static str,
     /// What it may be, where that is not all that its sort of value can be.
     pub(crate) also: &'static str,

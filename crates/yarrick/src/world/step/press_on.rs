@@ -17,7 +17,7 @@ pub(super) fn run(
         Event::CameIn { unit, .. } => Some(*unit),
         _ => None,
     });
-    // The others once a second each: one that could not get through tries again.
+    // Other units are checked once a second, so that a unit whose way was blocked tries again.
     let second = u64::from(state.rules.ticks_per_second);
     let is_due = |unit: UnitId| (state.clock.tick + u64::from(unit.slot())).is_multiple_of(second);
     let others = state.of_wave.iter().map(|(unit, _)| unit);
@@ -43,7 +43,7 @@ fn send(dispatch: &mut Dispatch<'_>, unit: UnitId) {
         return;
     };
     let is_led = !dispatch.minds.activities.as_slice()[row].is_empty();
-    if is_led || !is_for_itself(state, state.kind_of(row)) {
+    if is_led || !is_undirected(state, state.kind_of(row)) {
         return;
     }
     let Some(goal) = running.goals.get(usize::from(goal)) else {
@@ -59,12 +59,12 @@ fn send(dispatch: &mut Dispatch<'_>, unit: UnitId) {
         side: Some(state.units.side[row]),
         number: 0,
     };
-    // A refusal has nobody to be told to: it is tried again.
+    // Nobody handed this in, so a refusal is not reported; the unit tries again within a second.
     let _ = dispatch.start(ticket, unit, &action);
 }
 
-/// Whether no drill of a kind leads its legs, and it has some.
-fn is_for_itself(state: &State, kind: &Kind) -> bool {
+/// Whether units of a kind can move and no drill of theirs controls their legs.
+fn is_undirected(state: &State, kind: &Kind) -> bool {
     let drills = &state.derived.program.drills;
     let mut used = kind.drills.iter();
     let leads = |drill: u16| {
