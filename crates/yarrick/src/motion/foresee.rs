@@ -23,6 +23,9 @@ const MOST_ASIDE: f32 = 0.8;
 /// How much farther than their radii two pass each other by.
 const BERTH: f32 = 1.05;
 
+/// The same for a body that stands: a detour leads past it at a distance a little larger than this.
+const STANDING_BERTH: f32 = 1.01;
+
 /// Two count as having met when they are this many times as far apart as when they touch, at the most: ahead by the sum
 /// of their radii, and to the side by their berth.
 const CORNERED: f32 = 1.5;
@@ -58,6 +61,8 @@ pub struct Walkers<'a> {
     pub turns: Turns<'a>,
     /// Whether each has come to where its group gathers.
     pub gather: &'a [bool],
+    /// How far each walks before it changes its direction anyway, in metres: what stands beyond is not met.
+    pub leg_m: &'a [f32],
 }
 
 /// How one had better walk.
@@ -67,6 +72,8 @@ pub struct Course {
     pub velocity: Vec2,
     /// Whether it queues behind others.
     pub queues: bool,
+    /// Whether it comes upon a body that stands, before any that moves.
+    pub obstructed: bool,
 }
 
 /// How body `who` had better walk: as it wants to, but for those that it would come upon, and never faster than `top`
@@ -83,11 +90,14 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
         return Course {
             velocity: Vec2::ZERO,
             queues: false,
+            obstructed: false,
         };
     }
     let round = look_round(walkers, near, who, speed);
     let mut velocity = wanted;
-    if let Some((time, aside)) = round.soonest {
+    let mut obstructed = false;
+    if let Some(Meeting { time, aside, stands }) = round.soonest {
+        obstructed = stands;
         let ahead = wanted / speed;
         let sideways = (aside / time.max(NEAREST_S)).clamp(-MOST_ASIDE * speed, MOST_ASIDE * speed);
         let onward = (speed * speed - sideways * sideways).max(0.0).sqrt();
@@ -99,14 +109,29 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
         queues |= slower != velocity;
         velocity = slower;
     }
-    Course { velocity, queues }
+    Course {
+        velocity,
+        queues,
+        obstructed,
+    }
+}
+
+/// A meeting that lies ahead.
+#[derive(Clone, Copy, Debug, PartialEq)]
+struct Meeting {
+    /// In how many seconds.
+    time: f32,
+    /// How far to step aside to the left until then, in metres; less than zero to the right.
+    aside: f32,
+    /// Whether the other stands.
+    stands: bool,
 }
 
 /// Whom one has round it that counts.
 #[derive(Clone, Debug, Default, PartialEq)]
 struct Round {
-    /// What it meets first: in how many seconds, and how far it has to step aside until then (see [`meets`]).
-    soonest: Option<(f32, f32)>,
+    /// What it meets first (see [`meets`]).
+    soonest: Option<Meeting>,
     /// Those it all but touches.
     beside: SmallVec<[u32; 16]>,
 }
@@ -139,20 +164,19 @@ fn look_round(walkers: &Walkers<'_>, near: &Near, who: u32, speed: f32) -> Round
             if square > worth || gap.dot(ahead) < -widest * BERTH * ROUNDED_UP {
                 return;
             }
-            if let Some((time, aside)) = meets(walkers, me, other as usize)
-                && round.soonest.is_none_or(|(known, _)| time < known)
+            if let Some(meeting) = meets(walkers, me, other as usize)
+                && round.soonest.is_none_or(|known| meeting.time < known.time)
             {
-                round.soonest = Some((time, aside));
-                let far = (widest * CORNERED + (speed + fastest) * time) * ROUNDED_UP;
+                round.soonest = Some(meeting);
+                let far = (widest * CORNERED + (speed + fastest) * meeting.time) * ROUNDED_UP;
                 worth = far * far;
             }
         });
     round
 }
 
-/// In how many seconds one comes upon another that does not go the same way, and how far it has to step aside to its
-/// left until then for its part, in metres; less than zero to its right. `None` if they pass each other anyway.
-fn meets(walkers: &Walkers<'_>, me: usize, them: usize) -> Option<(f32, f32)> {
+/// Whether and when one comes upon another that does not go the same way. `None` if they pass each other anyway.
+fn meets(walkers: &Walkers<'_>, me: usize, them: usize) -> Option<Meeting> {
     let (mine, theirs) = (walkers.wanted[me], walkers.wanted[them]);
     // Where a group gathers one gets past those that stand by having them make room.
     let pushes_past = theirs == Vec2::ZERO && walkers.gather[me];
@@ -162,24 +186,32 @@ fn meets(walkers: &Walkers<'_>, me: usize, them: usize) -> Option<(f32, f32)> {
     let gap = walkers.at[them] - walkers.at[me];
     let closing = mine - theirs;
     let apart = walkers.radii[me] + walkers.radii[them];
+    let stands = theirs == Vec2::ZERO;
+    let berth = if stands { STANDING_BERTH } else { BERTH };
     let speed = closing.length();
     let ahead = closing / speed.max(1e-6);
     let distance = gap.dot(ahead);
     let aside = gap.dot(ahead.perp());
-    if distance <= 0.0 || aside.abs() >= apart * BERTH {
+    if distance <= 0.0 || aside.abs() >= apart * berth {
         return None;
     }
     let time = (distance - apart).max(0.0) / speed.max(1e-6);
-    let arrives = time * mine.length() > walkers.turns.remaining_m[me];
-    if time >= FORESIGHT_S || arrives {
+    let walked_m = time * mine.length();
+    let arrives = walked_m > walkers.turns.remaining_m[me];
+    let turns_off = stands && walked_m > walkers.leg_m[me];
+    if time >= FORESIGHT_S || arrives || turns_off {
         return None;
     }
     // Whom it meets on its left it passes on the right; whom it meets head on as well.
-    let room = apart * BERTH - aside.abs();
+    let room = apart * berth - aside.abs();
     let side = if aside > -AHEAD * apart { -1.0 } else { 1.0 };
     // Who stands takes no part in it.
-    let part = if theirs == Vec2::ZERO { 1.0 } else { 0.5 };
-    Some((time, side * room * part))
+    let part = if stands { 1.0 } else { 0.5 };
+    Some(Meeting {
+        time,
+        aside: side * room * part,
+        stands,
+    })
 }
 
 /// The course of one that comes up behind another who goes the same way: no faster toward it than that one

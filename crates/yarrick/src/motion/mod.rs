@@ -20,6 +20,7 @@
 
 mod contact;
 mod corner;
+mod detour;
 mod firm;
 pub mod flock;
 mod follow;
@@ -33,6 +34,7 @@ mod walls;
 pub(crate) use contact::ROUNDED_UP;
 pub use contact::{Bodies, Contacts};
 pub use corner::Corner;
+pub use detour::{DetourSearch, Mesh, Obstacle, Surroundings};
 pub use firm::{Crowd, Limit, nearest_step, step_between};
 pub use follow::{braked_speed, follow, way_left};
 pub use foresee::{Course, FORESIGHT_S, Walkers, foresee};

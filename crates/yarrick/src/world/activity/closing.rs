@@ -7,7 +7,7 @@ use crate::world::arms;
 use crate::world::kind::Ability;
 use crate::world::legs::{self, walks};
 use crate::world::message::Failure;
-use crate::world::state::{Locomotion, MoveTarget, Patience, State};
+use crate::world::state::{Locomotion, MoveTarget, Pace, Patience, State};
 use smallvec::SmallVec;
 
 /// How far from the side of a building one walks up to it, in metres.
@@ -140,16 +140,17 @@ pub(crate) fn close_in(
         legs::halt(state, row);
         return Closing::Stranded { why };
     }
+    let pace = Pace::of(PROGRESS_M, state.top_speed(row) * state.tick_s());
     match &state.units.locomotion[row] {
         // On the way round a wall it comes no nearer as the crow flies.
         Locomotion::Walking(walk) => {
             let left = walk.left(state.units.position[row]);
-            patience.count(left.max(gap), PROGRESS_M, false);
+            patience.count(left.max(gap), pace, false);
         }
         // The planner has not come to it yet.
         Locomotion::AwaitingRoute { .. } => {}
         Locomotion::Standing | Locomotion::Steered(_) => {
-            patience.count(gap, PROGRESS_M, false);
+            patience.count(gap, pace, false);
         }
     }
     Closing::OnTheWay {

@@ -73,7 +73,7 @@ pub(crate) fn replan(state: &mut State, row: usize) {
 fn await_route(state: &mut State, row: usize, target: MoveTarget, patience: Patience) {
     state.units.locomotion[row] = Locomotion::AwaitingRoute {
         target,
-        patience: patience.on_another_way(),
+        patience: patience.on_another_way(f32::INFINITY),
         stroll_to: None,
     };
     // A unit that is after another cannot wait: the other may be gone by then.

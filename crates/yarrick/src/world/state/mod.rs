@@ -50,7 +50,7 @@ pub(crate) use handle::Handle;
 pub(crate) use hashed::Hashed;
 pub(crate) use locomotion::{Locomotion, Steer};
 pub(crate) use march::{Guide, March, Marcher};
-pub(crate) use patience::{Patience, PatienceLimits, Verdict};
+pub(crate) use patience::{Pace, Patience, PatienceLimits, Verdict};
 pub use place::{Destination, Place};
 pub(crate) use place::{GroupNo, GroupPlace, MoveTarget};
 pub use projectiles::MAX_PROJECTILES;
@@ -63,7 +63,7 @@ pub(crate) use sparse::Sparse;
 pub(crate) use sway::Sway;
 pub(crate) use units::{Aim, SETTLING_TICKS, UnitRow, Units};
 pub use units::{MAX_UNITS, Owner, Pose};
-pub(crate) use walk::{Strayed, Walk};
+pub(crate) use walk::{Looks, Strayed, Walk};
 pub(crate) use work::{Construction, Production, Worked};
 
 use super::game::{Decision, Ending};

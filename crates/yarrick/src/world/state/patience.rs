@@ -1,17 +1,43 @@
-//! How long something has come no nearer to what it is after: the one measure of progress, for
+//! How long something has come no nearer to what it is after: the one measure of progress against the clock, for
 //! walks, for chases and for the members of a formation.
 
 use serde::{Deserialize, Serialize};
 
 /// How near something has come so far, and for how long it has come no nearer.
+///
+/// Ticks without progress add up. Progress takes ticks off again, as many as it would have taken at the slowest pace
+/// that still counts: creeping on is no progress, and to walk on sets everything right soon.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
 pub(crate) struct Patience {
-    /// The least that was ever left, in metres.
+    /// The least that was left on the present way, in metres.
     pub(crate) best_m: f32,
     /// Ticks without progress in which it tried to get on.
     pub(crate) held_up: u32,
     /// Ticks without progress in which it waited for its turn.
     pub(crate) waited: u32,
+    /// The least that was ever left, on any way, in metres; and the ticks since.
+    nearest_m: f32,
+    since_nearest: u32,
+}
+
+/// What counts as progress.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Pace {
+    /// The least that is noted, in metres.
+    pub(crate) least_m: f32,
+    /// Metres in a tick at the slowest pace that is progress.
+    pub(crate) creep_m: f32,
+}
+
+/// Part of its top speed below which something that walks creeps.
+const CREEP: f32 = 0.02;
+
+impl Pace {
+    /// The pace of something that could go `top` metres in a tick.
+    pub(crate) fn of(least_m: f32, top_m: f32) -> Pace {
+        let creep_m = top_m * CREEP;
+        Pace { least_m, creep_m }
+    }
 }
 
 impl Default for Patience {
@@ -20,6 +46,8 @@ impl Default for Patience {
             best_m: f32::INFINITY,
             held_up: 0,
             waited: 0,
+            nearest_m: f32::INFINITY,
+            since_nearest: 0,
         }
     }
 }
@@ -33,6 +61,8 @@ pub(crate) struct PatienceLimits {
     pub(crate) held_up: u32,
     /// Ticks of waiting after which it ends.
     pub(crate) waited: u32,
+    /// Ticks after which it ends if it never came nearer on any way.
+    pub(crate) in_all: u32,
 }
 
 /// What becomes of patience in a tick.
@@ -47,14 +77,22 @@ pub(crate) enum Verdict {
 }
 
 impl Patience {
-    /// Counts a tick after which `left_m` metres are left. Less by `least_m` or more is progress, and begins anew.
-    /// Gives whether there was progress.
-    pub(crate) fn count(&mut self, left_m: f32, least_m: f32, waits: bool) -> bool {
-        if left_m < self.best_m - least_m {
-            *self = Patience {
-                best_m: left_m,
-                ..Patience::default()
-            };
+    /// Counts a tick after which `left_m` metres are left. Gives whether there was progress.
+    pub(crate) fn count(&mut self, left_m: f32, pace: Pace, waits: bool) -> bool {
+        if left_m < self.nearest_m - pace.least_m {
+            (self.nearest_m, self.since_nearest) = (left_m, 0);
+        } else {
+            self.since_nearest = self.since_nearest.saturating_add(1);
+        }
+        if self.best_m == f32::INFINITY {
+            self.best_m = left_m;
+            return true;
+        }
+        if left_m < self.best_m - pace.least_m {
+            let ticks = ((self.best_m - left_m) / pace.creep_m.max(1e-6)) as u32;
+            self.best_m = left_m;
+            self.held_up = self.held_up.saturating_sub(ticks);
+            self.waited = self.waited.saturating_sub(ticks);
             return true;
         }
         let ticks = if waits {
@@ -66,10 +104,16 @@ impl Patience {
         false
     }
 
+    /// Whether no ticks without progress are left.
+    pub(crate) fn is_fresh(&self) -> bool {
+        self.held_up == 0 && self.waited == 0
+    }
+
     /// What has become of it.
     pub(crate) fn verdict(&self, limits: PatienceLimits) -> Verdict {
         let all = self.held_up.saturating_add(self.waited);
-        if self.held_up >= limits.held_up || self.waited >= limits.waited {
+        let is_over = self.held_up >= limits.held_up || self.waited >= limits.waited;
+        if is_over || self.since_nearest >= limits.in_all {
             Verdict::Ends
         } else if all > 0 && all.is_multiple_of(limits.fray.max(1)) {
             Verdict::Frays
@@ -78,10 +122,10 @@ impl Patience {
         }
     }
 
-    /// The same patience on another way to the same place: what was left of the old way says nothing of this one.
-    pub(crate) fn on_another_way(self) -> Patience {
+    /// The same patience on another way to the same place, of which `left_m` metres are left.
+    pub(crate) fn on_another_way(self, left_m: f32) -> Patience {
         Patience {
-            best_m: f32::INFINITY,
+            best_m: left_m,
             ..self
         }
     }

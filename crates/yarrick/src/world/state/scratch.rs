@@ -7,7 +7,7 @@ use super::place::GroupNo;
 use crate::combat::Blow;
 use crate::geom::Vec2;
 use crate::motion::places::Flood;
-use crate::motion::{Contacts, Course};
+use crate::motion::{Contacts, Course, DetourSearch, Obstacle};
 use crate::near::{Claims, Near};
 use crate::route::{NoRoute, Route, Router, Shortfall};
 use crate::world::ids::UnitId;
@@ -31,6 +31,9 @@ pub(crate) struct Scratch {
     pub(crate) claims_of: u64,
     pub(crate) flood: Flood,
     pub(crate) moves: Moves,
+    /// Searches for ways round bodies that stand, and those of them that are near.
+    pub(crate) detours: DetourSearch,
+    pub(crate) obstacles: Vec<Obstacle>,
     pub(crate) digest: Digest,
     /// The foes that units noticed in this tick, by row.
     pub(crate) sightings: Vec<Sighting>,
@@ -138,6 +141,8 @@ pub(crate) struct Moves {
     pub(crate) wishes: Vec<Vec2>,
     /// What each has left to walk, in metres.
     pub(crate) remaining_m: Vec<f32>,
+    /// How far each walks before its path bends, in metres.
+    pub(crate) leg_m: Vec<f32>,
     /// The number of the group with which it walks to a place; `0` for none.
     pub(crate) group: Vec<u32>,
     /// The side that it belongs to.
@@ -163,6 +168,8 @@ pub(crate) struct Moves {
     pub(crate) waits: Vec<bool>,
     /// Whether one that stands in its way pushed it.
     pub(crate) blocked: Vec<bool>,
+    /// Whether it comes upon a body that stands.
+    pub(crate) obstructed: Vec<bool>,
     /// Whether each looks round.
     pub(crate) listed: Vec<bool>,
     /// Those that had perhaps better trade their places; and all on their way to an assembly, by group.
@@ -190,6 +197,7 @@ impl Moves {
         refill(&mut self.limits, count, 0.0);
         refill(&mut self.next, count, 0);
         refill(&mut self.remaining_m, count, f32::INFINITY);
+        refill(&mut self.leg_m, count, f32::INFINITY);
         refill(&mut self.group, count, 0);
         for flags in [
             &mut self.assembles,
@@ -199,6 +207,7 @@ impl Moves {
             &mut self.pushed_by_passer,
             &mut self.waits,
             &mut self.blocked,
+            &mut self.obstructed,
             &mut self.listed,
         ] {
             refill(flags, count, false);

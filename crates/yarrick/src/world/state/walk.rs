@@ -1,7 +1,7 @@
 //! Walking along a route.
 
 use super::digest::Digest;
-use super::patience::{Patience, PatienceLimits, Verdict};
+use super::patience::{Pace, Patience, PatienceLimits, Verdict};
 use super::place::{MoveTarget, Place};
 use super::sealed::Sealed;
 use crate::geom::Vec2;
@@ -31,6 +31,8 @@ struct Plan {
     over_links: Vec<u32>,
     /// Why the path ends short of the place that it was to lead to.
     short: Option<Shortfall>,
+    /// How many points at the beginning of the path lead round bodies that stand.
+    detour: u32,
 }
 
 /// How far a walk has come.
@@ -47,6 +49,18 @@ struct Progress {
     on_link: bool,
     /// For how many more ticks it may look for its place, once it has come to where its group assembles.
     assembles: Option<u32>,
+    looks: Looks,
+}
+
+/// When a walk looks for a way round bodies that stand in its way.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Serialize, Deserialize)]
+pub(crate) struct Looks {
+    /// Not before this tick.
+    pub(crate) again_at: u64,
+    /// How wide it looks next: the number of the mesh.
+    pub(crate) mesh: u8,
+    /// How often in a row there was no way round on any mesh.
+    pub(crate) in_vain: u8,
 }
 
 /// How a walk is off its path.
@@ -70,6 +84,7 @@ impl Walk {
                 path,
                 over_links: Vec::new(),
                 short: None,
+                detour: 0,
             }),
             progress: Progress {
                 next: 0,
@@ -78,6 +93,7 @@ impl Walk {
                 patience,
                 on_link: false,
                 assembles: None,
+                looks: Looks::default(),
             },
         };
         walk.pass(0);
@@ -140,9 +156,40 @@ impl Walk {
                 target.place.at = to;
             }
         });
-        // What was left of the way to elsewhere says nothing of this one.
-        self.progress.patience.best_m = f32::INFINITY;
         self.pass(self.progress.next);
+        // What was left of the way to elsewhere says nothing of this one.
+        self.progress.patience = self.progress.patience.on_another_way(f32::INFINITY);
+    }
+
+    /// Goes round bodies that stand in its way: from a position along some points, and then on along the path from point
+    /// `rejoins` of it.
+    pub(crate) fn take_detour(&mut self, from: Vec2, points: Vec<Vec2>, rejoins: u32) {
+        let count = points.len() as u32;
+        self.plan.change(|plan| {
+            plan.from = from;
+            plan.detour = count;
+            plan.over_links.retain(|point| *point >= rejoins);
+            for point in &mut plan.over_links {
+                *point = *point - rejoins + count;
+            }
+            let rest = plan.path.split_off(rejoins as usize);
+            plan.path = points;
+            plan.path.extend(rest);
+        });
+        self.progress.strayed = Strayed::OnPath;
+        self.pass(0);
+        let left_m = self.left(from);
+        self.progress.patience = self.progress.patience.on_another_way(left_m);
+    }
+
+    /// Whether it goes round bodies that stood in its way.
+    pub(crate) fn is_on_detour(&self) -> bool {
+        self.progress.next < self.plan.detour
+    }
+
+    /// When it looks for a way round.
+    pub(crate) fn looks(&mut self) -> &mut Looks {
+        &mut self.progress.looks
     }
 
     /// Whether the next point is led to by a link.
@@ -171,10 +218,14 @@ impl Walk {
         let to = target.point();
         if self.plan.path.last() != Some(&to) {
             // What was left of the way to elsewhere says nothing of this one.
-            self.progress.patience.best_m = f32::INFINITY;
+            self.progress.patience = self.progress.patience.on_another_way(f32::INFINITY);
+        }
+        if self.is_on_detour() && self.plan.path.last() == Some(&to) {
+            return self.plan.change(|plan| plan.target = target);
         }
         self.plan.change(|plan| {
             plan.target = target;
+            plan.detour = 0;
             plan.over_links.clear();
             plan.short = None;
             plan.path.clear();
@@ -281,11 +332,19 @@ impl Walk {
         };
     }
 
-    /// Counts a tick that ended at `position`, and in which it waited for its turn or did not.
-    pub(crate) fn watch(&mut self, position: Vec2, waits: bool, limits: PatienceLimits) -> Verdict {
+    /// Counts a tick that ended at `position`, and in which it waited for its turn or did not. `top_m` is how far it could
+    /// go in a tick.
+    pub(crate) fn watch(
+        &mut self,
+        (position, top_m): (Vec2, f32),
+        waits: bool,
+        limits: PatienceLimits,
+    ) -> Verdict {
         self.progress.assembles = self.progress.assembles.map(|ticks| ticks.saturating_sub(1));
         let left_m = self.left(position);
-        if self.progress.patience.count(left_m, PROGRESS_M, waits) {
+        let pace = Pace::of(PROGRESS_M, top_m);
+        let patience = &mut self.progress.patience;
+        if patience.count(left_m, pace, waits) && patience.is_fresh() {
             Verdict::Holds
         } else {
             self.progress.patience.verdict(limits)

@@ -6,7 +6,7 @@ use crate::motion::{follow, way_left};
 use crate::world::legs::{self, claim_places, places_in_formation};
 use crate::world::orders::{Minds, resting_place};
 use crate::world::state::{
-    Guide, Locomotion, March, Marcher, PatienceLimits, Scratch, Slot, State, Verdict,
+    Guide, Locomotion, March, Marcher, Pace, PatienceLimits, Scratch, Slot, State, Verdict,
 };
 
 /// The part of the slowest one's speed at which a shape goes, so that those behind can catch up.
@@ -234,6 +234,7 @@ fn closeness(state: &State, march: &mut March, guide: &Guide) -> f32 {
         fray: u32::MAX,
         held_up: wait,
         waited: wait,
+        in_all: u32::MAX,
     };
     let (mut sum, mut count) = (0.0, 0.0_f32);
     let (mut fitting, mut all) = (0.0, 0.0_f32);
@@ -249,7 +250,9 @@ fn closeness(state: &State, march: &mut March, guide: &Guide) -> f32 {
         if off < radius {
             marcher.patience = Default::default();
         } else {
-            marcher.patience.count(off, CLOSER_M, false);
+            let top_m = state.top_speed(row) * state.tick_s();
+            let pace = Pace::of(CLOSER_M, top_m);
+            marcher.patience.count(off, pace, false);
         }
         if marcher.patience.verdict(limits) != Verdict::Ends {
             let radii = off / radius;

@@ -10,6 +10,7 @@ mod fight;
 mod flocks;
 mod formations;
 mod free;
+mod go_round;
 mod hear;
 mod index;
 mod judge;
@@ -55,6 +56,7 @@ pub(super) fn run(
     plan::run(state, scratch, events);
     formations::run(state, minds, scratch);
     moving::run(state, scratch, threads);
+    go_round::run(state, scratch);
     hear::run(state, minds, scratch, events);
     trade_places::run(state, scratch);
     free::run(state);

@@ -22,6 +22,9 @@ const GIVE_UP_S: u32 = 20;
 /// The most seconds for which a unit waits for its turn.
 const WAIT_S: u32 = 60;
 
+/// Seconds after which a unit gives up that never came nearer to its place, whatever way it took.
+const IN_ALL_S: u32 = 180;
+
 /// Whether a walk has come to its end, or to the end of the unit's patience: what its legs report then.
 pub(super) fn arrive_or_wait(state: &mut State, moves: &Moves, row: usize) -> Option<Report> {
     let (at, radius) = (state.units.position[row], state.units.radius[row]);
@@ -32,7 +35,7 @@ pub(super) fn arrive_or_wait(state: &mut State, moves: &Moves, row: usize) -> Op
         return None;
     };
     let Some(target) = walk.target().place().copied() else {
-        come_up(state, row);
+        come_up(state, moves, row);
         return None;
     };
     // A unit that goes on elsewhere passes by within a step of the place, and so loses no speed.
@@ -49,7 +52,7 @@ pub(super) fn arrive_or_wait(state: &mut State, moves: &Moves, row: usize) -> Op
     if walk.left(at) <= near_enough {
         return arrived(state, row);
     }
-    let verdict = walk.watch(at, moves.waits[row], limits(second));
+    let verdict = walk.watch((at, moves.limits[row]), moves.waits[row], limits(second));
     let waited = walk.patience().waited;
     let ahead = walk.ahead()[0];
     let is_at_assembly = walk.assembles() == Some(0);
@@ -93,12 +96,13 @@ fn limits(second: u32) -> PatienceLimits {
         fray: FRAY_S * second,
         held_up: GIVE_UP_S * second,
         waited: WAIT_S * second,
+        in_all: IN_ALL_S * second,
     }
 }
 
 /// Halts a unit that comes up to another and has walked its path to the end, or lost it: its
 /// activity will think of something.
-fn come_up(state: &mut State, row: usize) {
+fn come_up(state: &mut State, moves: &Moves, row: usize) {
     let (at, radius) = (state.units.position[row], state.units.radius[row]);
     let second = state.rules.ticks_per_second;
     let Locomotion::Walking(walk) = &mut state.units.locomotion[row] else {
@@ -113,9 +117,10 @@ fn come_up(state: &mut State, row: usize) {
             let limits = PatienceLimits {
                 held_up: u32::MAX,
                 waited: u32::MAX,
+                in_all: u32::MAX,
                 ..limits(second)
             };
-            let frays = walk.watch(at, false, limits) == Verdict::Frays;
+            let frays = walk.watch((at, moves.limits[row]), false, limits) == Verdict::Frays;
             frays && !state.ground_view(row).line_is_clear(at, ahead, radius)
         }
     };

@@ -93,7 +93,10 @@ fn stride(state: &State, moves: &mut Moves, row: usize, walk: &Walk) {
             from + step_to_slot(state, row, slot)
         }
         (None, Some(over)) => from + (over - from).clamp_length_max(most),
-        (None, None) => follow(from, walk.up_to_link(), &mut next, most),
+        (None, None) => {
+            moves.leg_m[row] = walk.ahead().first().map_or(0.0, |to| from.distance(*to));
+            follow(from, walk.up_to_link(), &mut next, most)
+        }
     };
     let at = swayed(state, moves, row, (walk, at));
     moves.steps[row] = at - from;
@@ -252,6 +255,7 @@ pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads:
             groups: &moves.group,
         },
         gather: &moves.assembles,
+        leg_m: &moves.leg_m,
     };
     let mut courses = core::mem::take(&mut moves.courses);
     courses.clear();
@@ -264,10 +268,16 @@ pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads:
         }
     });
     for (row, course) in courses.iter().enumerate() {
-        let Some(Course { velocity, queues }) = *course else {
+        let Some(Course {
+            velocity,
+            queues,
+            obstructed,
+        }) = *course
+        else {
             continue;
         };
         moves.waits[row] |= queues;
+        moves.obstructed[row] = obstructed;
         if velocity != wishes[row] {
             moves.steps[row] = velocity * tick_s;
             moves.wanted[row] = units.position[row] + moves.steps[row];

@@ -1,0 +1,372 @@
+//! The way round bodies that stand: a search on a small mesh round the walker.
+//!
+//! ```text
+//!            ╭────╮
+//!       ╭────╯ o  ╰──╮           o   bodies that stand, grown by the radius of the walker
+//!   a → │ o      o   │  → b      a   the walker, which no longer gets on by stepping aside
+//!       ╰──╮  o   ╭──╯           b   where the detour comes back to its path
+//!     ·    ╰──────╯    ·
+//!       ·  ·  ·  ·  ·
+//! ```
+//!
+//! A* (Hart, Nilsson and Raphael 1968) over the eight neighbours of each node of the mesh; then the chain of nodes is pulled
+//! straight. Walls count like bodies. Bodies that make room can be walked through, at a price.
+
+use crate::geom::{Vec2, segment_point_distance_squared};
+use crate::ground::GroundView;
+use core::cmp::Reverse;
+use std::collections::BinaryHeap;
+
+/// Distance kept from standing bodies, relative to the distance at which the two touch.
+const BERTH: f32 = 1.02;
+
+/// Part of the distance to a body that the walker touches already which it keeps from it.
+const TOUCHING: f32 = 0.999;
+
+/// Width of the strip round each body that is avoided where there is room, in radii of the walker.
+const TIGHT_RADII: f32 = 0.3;
+
+/// How much dearer a metre is in that strip, and through bodies that make room.
+const TIGHT_COST: u32 = 2;
+const YIELDING_COST: u32 = 5;
+
+/// Costs of steps between nodes.
+const STRAIGHT: u32 = 10;
+const DIAGONAL: u32 = 14;
+
+/// A body that stands.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Obstacle {
+    /// Its position, in metres.
+    pub at: Vec2,
+    /// Its radius, in metres.
+    pub radius_m: f32,
+    /// Whether it makes room for the walker: the walker may push its way through.
+    pub yields: bool,
+}
+
+/// The mesh on which a detour is searched.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Mesh {
+    /// Distance between neighbouring nodes, in metres, above 0. About half the radius of the walker finds every gap that
+    /// it can use; wider meshes look farther for the same work.
+    pub spacing_m: f32,
+    /// Nodes from the middle to each side, at most [`Mesh::MOST_REACH`].
+    pub reach: u32,
+}
+
+impl Mesh {
+    /// The largest [`Mesh::reach`].
+    pub const MOST_REACH: u32 = 64;
+
+    /// The distance from the middle to each side, in metres.
+    #[must_use]
+    pub fn half_m(&self) -> f32 {
+        self.reach.min(Mesh::MOST_REACH) as f32 * self.spacing_m
+    }
+}
+
+/// What a walker has round it.
+#[derive(Clone, Copy, Debug)]
+pub struct Surroundings<'a> {
+    /// The ground as the walker finds it.
+    pub view: GroundView<'a>,
+    /// The radius of the walker, in metres.
+    pub radius_m: f32,
+    /// Bodies that stand within reach.
+    pub obstacles: &'a [Obstacle],
+}
+
+impl Surroundings<'_> {
+    /// The distance that the walker keeps from a body, in metres from middle to middle.
+    #[must_use]
+    pub fn keep_m(&self, obstacle: &Obstacle) -> f32 {
+        (self.radius_m + obstacle.radius_m) * BERTH
+    }
+
+    /// Whether the walker would come upon a body on the straight way between two points, other than one that it touches
+    /// at the first of them.
+    #[must_use]
+    pub fn meets_body(&self, from: Vec2, to: Vec2) -> bool {
+        self.obstacles.iter().any(|obstacle| {
+            let keep_m = self.keep_m(obstacle).min(obstacle.at.distance(from) * TOUCHING);
+            segment_point_distance_squared(from, to, obstacle.at) < keep_m * keep_m
+        })
+    }
+
+    /// Whether no body stands at a point.
+    #[must_use]
+    pub fn is_free(&self, at: Vec2) -> bool {
+        self.obstacles.iter().all(|obstacle| {
+            let keep_m = self.keep_m(obstacle);
+            obstacle.at.distance_squared(at) >= keep_m * keep_m
+        })
+    }
+}
+
+/// The search, with its reusable workspace.
+///
+/// ```
+/// use yarrick::geom::Vec2;
+/// use yarrick::ground::{Ground, Terrain};
+/// use yarrick::motion::{DetourSearch, Mesh, Obstacle, Surroundings};
+///
+/// let ground = Ground::from_rows(1.0, &["............"; 8], &[('.', Terrain::open("sand"))])?;
+/// // Two hulks stand side by side in the way:
+/// let hulks = [3.4, 4.6].map(|y| Obstacle { at: Vec2::new(6.0, y), radius_m: 0.5, yields: false });
+/// let around = Surroundings { view: ground.on_foot(), radius_m: 0.4, obstacles: &hulks };
+/// let mesh = Mesh { spacing_m: 0.2, reach: 30 };
+/// let (from, to) = (Vec2::new(3.0, 4.0), Vec2::new(8.5, 4.0));
+/// let way = DetourSearch::default().find(&around, &mesh, (from, to)).unwrap();
+/// assert_eq!(way.last(), Some(&to));
+/// assert!(way.iter().any(|point| (point.y - 4.0).abs() > 1.4));
+/// # Ok::<(), yarrick::ground::GroundError>(())
+/// ```
+#[derive(Clone, Debug, Default)]
+pub struct DetourSearch {
+    /// What the nodes are like, row by row.
+    nodes: Vec<Node>,
+    /// The cost of the best way to each node, and the step that leads to it.
+    reached: Vec<(u32, u8)>,
+    open: BinaryHeap<Reverse<(u32, u32)>>,
+    /// The distance to keep from each obstacle, in metres.
+    keep_m: Vec<f32>,
+    settled: u32,
+}
+
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+enum Node {
+    Free,
+    Tight,
+    Yielding,
+    Closed,
+}
+
+const UNREACHED: (u32, u8) = (u32::MAX, 0);
+
+/// The steps to the neighbours of a node: column, row and cost.
+const STEPS: [(i32, i32, u32); 8] = [
+    (1, 0, STRAIGHT),
+    (0, 1, STRAIGHT),
+    (-1, 0, STRAIGHT),
+    (0, -1, STRAIGHT),
+    (1, 1, DIAGONAL),
+    (-1, 1, DIAGONAL),
+    (-1, -1, DIAGONAL),
+    (1, -1, DIAGONAL),
+];
+
+/// Positions of nodes, in metres.
+#[derive(Clone, Copy, Debug)]
+struct Layout {
+    middle: Vec2,
+    spacing_m: f32,
+    reach: i32,
+}
+
+impl Layout {
+    fn side(&self) -> i32 {
+        2 * self.reach + 1
+    }
+
+    fn at(&self, node: usize) -> Vec2 {
+        let (column, row) = (node as i32 % self.side(), node as i32 / self.side());
+        let steps = Vec2::new((column - self.reach) as f32, (row - self.reach) as f32);
+        self.middle + steps * self.spacing_m
+    }
+
+    /// The columns, or rows, between two coordinates relative to the middle.
+    fn span(&self, low_m: f32, high_m: f32) -> core::ops::RangeInclusive<i32> {
+        let first = (low_m / self.spacing_m).ceil() as i32;
+        let last = (high_m / self.spacing_m).floor() as i32;
+        first.max(-self.reach)..=last.min(self.reach)
+    }
+
+    fn node(&self, column: i32, row: i32) -> usize {
+        ((row + self.reach) * self.side() + column + self.reach) as usize
+    }
+
+    fn beside(&self, node: usize, (columns, rows): (i32, i32)) -> Option<usize> {
+        let (column, row) = (
+            node as i32 % self.side() + columns,
+            node as i32 / self.side() + rows,
+        );
+        let is_inside = (0..self.side()).contains(&column) && (0..self.side()).contains(&row);
+        is_inside.then(|| (row * self.side() + column) as usize)
+    }
+}
+
+impl DetourSearch {
+    /// A short way between two points past the obstacles: its corners from the first on, without the start. `None` where
+    /// there is none on the mesh, which lies round the start.
+    ///
+    /// Where an obstacle touches the start or the end, the way may go as near to it as these are. Costs in proportion to the
+    /// nodes of the mesh, and to the obstacles.
+    pub fn find(
+        &mut self,
+        around: &Surroundings<'_>,
+        mesh: &Mesh,
+        (from, to): (Vec2, Vec2),
+    ) -> Option<Vec<Vec2>> {
+        self.settled = 0;
+        let usable = mesh.spacing_m > 0.0 && from.is_finite() && to.is_finite();
+        if !usable || (to - from).abs().max_element() > mesh.half_m() {
+            return None;
+        }
+        let layout = Layout {
+            middle: from,
+            spacing_m: mesh.spacing_m,
+            reach: mesh.reach.min(Mesh::MOST_REACH) as i32,
+        };
+        self.keep_away(around, (from, to));
+        self.lay_out(around, &layout);
+        let end = self.search(around, &layout, to)?;
+        Some(self.pull_straight(around, &layout, (end, to)))
+    }
+
+    /// The number of nodes that the last search looked at.
+    #[must_use]
+    pub fn settled(&self) -> u32 {
+        self.settled
+    }
+
+    fn keep_away(&mut self, around: &Surroundings<'_>, (from, to): (Vec2, Vec2)) {
+        self.keep_m.clear();
+        let keep = |obstacle: &Obstacle| {
+            let ends = obstacle.at.distance(from).min(obstacle.at.distance(to));
+            around.keep_m(obstacle).min(ends * TOUCHING)
+        };
+        self.keep_m.extend(around.obstacles.iter().map(keep));
+    }
+
+    /// Notes what the obstacles make of the nodes.
+    fn lay_out(&mut self, around: &Surroundings<'_>, layout: &Layout) {
+        let count = (layout.side() * layout.side()) as usize;
+        self.nodes.clear();
+        self.nodes.resize(count, Node::Free);
+        self.reached.clear();
+        self.reached.resize(count, UNREACHED);
+        for (obstacle, keep_m) in around.obstacles.iter().zip(&self.keep_m) {
+            let inside = if obstacle.yields {
+                Node::Yielding
+            } else {
+                Node::Closed
+            };
+            let (at, wide_m) = (
+                obstacle.at - layout.middle,
+                keep_m + TIGHT_RADII * around.radius_m,
+            );
+            for row in layout.span(at.y - wide_m, at.y + wide_m) {
+                for column in layout.span(at.x - wide_m, at.x + wide_m) {
+                    let point = Vec2::new(column as f32, row as f32) * layout.spacing_m;
+                    let square = point.distance_squared(at);
+                    let node = &mut self.nodes[layout.node(column, row)];
+                    if square < keep_m * keep_m {
+                        *node = (*node).max(inside);
+                    } else if square < wide_m * wide_m {
+                        *node = (*node).max(Node::Tight);
+                    }
+                }
+            }
+        }
+    }
+
+    /// Searches for a node from which one can walk straight to the end.
+    fn search(&mut self, around: &Surroundings<'_>, layout: &Layout, to: Vec2) -> Option<usize> {
+        let start = layout.node(0, 0);
+        let estimate = |node: usize| {
+            let gap = (layout.at(node) - to).abs() / layout.spacing_m;
+            let (long, short) = (gap.max_element(), gap.min_element());
+            ((long - short) * STRAIGHT as f32 + short * DIAGONAL as f32) as u32
+        };
+        self.open.clear();
+        self.reached[start] = (0, u8::MAX);
+        self.open.push(Reverse((estimate(start), start as u32)));
+        while let Some(Reverse((total, node))) = self.open.pop() {
+            let node = node as usize;
+            let so_far = self.reached[node].0;
+            if so_far + estimate(node) < total {
+                continue;
+            }
+            self.settled += 1;
+            let at = layout.at(node);
+            if (at - to).abs().max_element() <= 2.0 * layout.spacing_m
+                && self.passes(around, (at, to), true)
+            {
+                return Some(node);
+            }
+            for (step, &(columns, rows, cost)) in (0_u8..).zip(&STEPS) {
+                let Some(beside) = layout.beside(node, (columns, rows)) else {
+                    continue;
+                };
+                let cost = match self.nodes[beside] {
+                    Node::Closed => continue,
+                    Node::Free => cost,
+                    Node::Tight => cost * TIGHT_COST,
+                    Node::Yielding => cost * YIELDING_COST,
+                };
+                if so_far + cost < self.reached[beside].0 && self.is_open(around, layout, (node, beside)) {
+                    self.reached[beside] = (so_far + cost, step);
+                    let all = so_far + cost + estimate(beside);
+                    self.open.push(Reverse((all, beside as u32)));
+                }
+            }
+        }
+        None
+    }
+
+    /// Whether no wall stands between two neighbouring nodes.
+    fn is_open(&self, around: &Surroundings<'_>, layout: &Layout, (a, b): (usize, usize)) -> bool {
+        around
+            .view
+            .line_is_clear(layout.at(a), layout.at(b), around.radius_m)
+    }
+
+    /// Whether one can walk straight between two points: through those that make room only where `may_push`.
+    fn passes(
+        &self,
+        around: &Surroundings<'_>,
+        (a, b): (Vec2, Vec2),
+        may_push: bool,
+    ) -> bool {
+        let is_past = |(obstacle, keep_m): (&Obstacle, &f32)| {
+            obstacle.yields && may_push
+                || segment_point_distance_squared(a, b, obstacle.at) >= keep_m * keep_m
+        };
+        around.obstacles.iter().zip(&self.keep_m).all(is_past)
+            && around.view.line_is_clear(a, b, around.radius_m)
+    }
+
+    /// The corners of the chain of nodes that leads to the end, pulled straight.
+    fn pull_straight(
+        &self,
+        around: &Surroundings<'_>,
+        layout: &Layout,
+        (end, to): (usize, Vec2),
+    ) -> Vec<Vec2> {
+        let mut chain = vec![(to, Node::Free)];
+        let mut node = end;
+        loop {
+            chain.push((layout.at(node), self.nodes[node]));
+            let Some(&(columns, rows, _)) = STEPS.get(usize::from(self.reached[node].1)) else {
+                break;
+            };
+            let Some(before) = layout.beside(node, (-columns, -rows)) else {
+                break;
+            };
+            node = before;
+        }
+        chain.reverse();
+        let mut corners = Vec::new();
+        let mut from = 0;
+        for next in 2..chain.len() {
+            let pushes = chain[from..=next].iter().any(|(_, node)| *node == Node::Yielding);
+            if !self.passes(around, (chain[from].0, chain[next].0), pushes) {
+                from = next - 1;
+                corners.push(chain[from].0);
+            }
+        }
+        corners.push(to);
+        corners
+    }
+}

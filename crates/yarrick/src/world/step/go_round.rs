@@ -1,0 +1,206 @@
+//! Lets units that come upon bodies that stand look for a way round them, within a budget of work.
+//!
+//! A unit looks on a fine mesh first, that finds every gap; then on wider ones, which see farther. Where there is no way on
+//! any, it goes on as it did, pushes or waits, and looks again after a while.
+
+use crate::geom::Vec2;
+use crate::motion::{Mesh, Obstacle, Surroundings};
+use crate::world::arms::is_at_work;
+use crate::world::state::{Locomotion, Looks, Scratch, State};
+
+/// Nodes of meshes that are looked at in a tick, by all units together. The last search may exceed it.
+const BUDGET: u32 = 12_000;
+
+/// The meshes: the distance of their nodes in radii of the unit, and the nodes to either side.
+const MESHES: [(f32, u32); 3] = [(0.5, 36), (1.0, 48), (2.0, 64)];
+
+/// The part of a mesh within which a detour ends.
+const INNER: f32 = 0.85;
+
+/// Ticks from one detour to the next of a unit at least, in seconds.
+const AFTER_S: f32 = 0.2;
+
+/// Seconds until a unit looks again that found no way round, and at most so many times as many.
+const IN_VAIN_S: f32 = 0.5;
+const MOST_TIMES: u32 = 8;
+
+pub(super) fn run(state: &mut State, scratch: &mut Scratch) {
+    let count = state.units.len();
+    if !scratch.moves.obstructed.contains(&true) {
+        return;
+    }
+    // It begins with another unit in each tick, so that none is always last.
+    let first = (state.clock.tick.wrapping_mul(7919) % count.max(1) as u64) as usize;
+    let mut spent = 0;
+    for row in (first..count).chain(0..first) {
+        if spent >= BUDGET {
+            break;
+        }
+        if scratch.moves.obstructed[row] && may_look(state, row) {
+            spent += look(state, scratch, row);
+        }
+    }
+}
+
+/// Whether a unit looks for a way round in this tick.
+fn may_look(state: &mut State, row: usize) -> bool {
+    let tick = state.clock.tick;
+    let Locomotion::Walking(walk) = &mut state.units.locomotion[row] else {
+        return false;
+    };
+    !walk.is_on_link() && walk.assembles().is_none() && walk.looks().again_at <= tick
+}
+
+/// Looks for a way round for a unit, and lets it take that. Gives the work that it took.
+fn look(state: &mut State, scratch: &mut Scratch, row: usize) -> u32 {
+    let Locomotion::Walking(walk) = &mut state.units.locomotion[row] else {
+        return 0;
+    };
+    let mut looks = *walk.looks();
+    let (spacing, reach) = MESHES[usize::from(looks.mesh).min(MESHES.len() - 1)];
+    let spacing_m = spacing * state.units.radius[row].max(0.05);
+    let mesh = Mesh { spacing_m, reach };
+    let found = find(state, scratch, row, &mesh);
+    let spent = scratch.detours.settled().max(64);
+    let second = state.rules.ticks_per_second as f32;
+    let tick = state.clock.tick;
+    let from = state.units.position[row];
+    let Locomotion::Walking(walk) = &mut state.units.locomotion[row] else {
+        return spent;
+    };
+    match found {
+        Found::Clear => looks.again_at = tick + (AFTER_S * second) as u64,
+        Found::Way(points, rejoins) => {
+            walk.take_detour(from, points, rejoins);
+            looks = Looks {
+                again_at: tick + (AFTER_S * second) as u64,
+                ..Looks::default()
+            };
+        }
+        Found::NoWay if usize::from(looks.mesh) + 1 < MESHES.len() => looks.mesh += 1,
+        Found::NoWay => {
+            let times = (1_u32 << looks.in_vain.min(8)).min(MOST_TIMES);
+            looks = Looks {
+                again_at: tick + (IN_VAIN_S * second) as u64 * u64::from(times),
+                mesh: 0,
+                in_vain: looks.in_vain.saturating_add(1),
+            };
+        }
+    }
+    *walk.looks() = looks;
+    spent
+}
+
+/// What a unit found.
+enum Found {
+    /// Its path is clear.
+    Clear,
+    /// A way to a point of its path, and the number of the first point of that behind it.
+    Way(Vec<Vec2>, u32),
+    NoWay,
+}
+
+fn find(state: &State, scratch: &mut Scratch, row: usize, mesh: &Mesh) -> Found {
+    let Some(walk) = state.units.locomotion[row].walk() else {
+        return Found::Clear;
+    };
+    let from = state.units.position[row];
+    let (half_m, radius_m) = (mesh.half_m(), state.units.radius[row]);
+    note_obstacles(state, scratch, row, half_m);
+    let around = Surroundings {
+        view: state.ground_view(row),
+        radius_m,
+        obstacles: &scratch.obstacles,
+    };
+    let path = Path {
+        from,
+        ahead: walk.up_to_link().get(walk.next() as usize..).unwrap_or(&[]),
+        first: walk.next(),
+    };
+    let search = &mut scratch.detours;
+    match path.end_of_detour(&around, half_m * INNER) {
+        End::Clear => Found::Clear,
+        End::None => Found::NoWay,
+        End::At(to, rejoins) => match search.find(&around, mesh, (from, to)) {
+            Some(points) => Found::Way(points, rejoins),
+            None => Found::NoWay,
+        },
+    }
+}
+
+/// Notes which bodies stand near a unit.
+fn note_obstacles(state: &State, scratch: &mut Scratch, row: usize, half_m: f32) {
+    let units = &state.units;
+    let (at, radius) = (units.position[row], units.radius[row]);
+    let reach = half_m * core::f32::consts::SQRT_2 + radius + state.derived.widest;
+    scratch.obstacles.clear();
+    let near = scratch.near.within(at, reach).map(|other| other as usize);
+    let standing = near
+        .filter(|other| *other != row && units.radius[*other] > 0.0)
+        .filter(|other| matches!(units.locomotion[*other], Locomotion::Standing));
+    scratch.obstacles.extend(standing.map(|other| Obstacle {
+        at: units.position[other],
+        radius_m: units.radius[other],
+        yields: makes_room(state, row, other),
+    }));
+}
+
+/// Whether a unit that stands lets another of its own side push it aside.
+fn makes_room(state: &State, row: usize, other: usize) -> bool {
+    let units = &state.units;
+    units.side[row] == units.side[other]
+        && !units.stands_firm[other]
+        && !is_at_work(state, other)
+        && state.kind_of(other).speed() > 0.0
+}
+
+/// The path of a unit from where it is.
+struct Path<'a> {
+    from: Vec2,
+    ahead: &'a [Vec2],
+    /// The number of the first point ahead.
+    first: u32,
+}
+
+/// Where a detour comes back to the path.
+enum End {
+    /// Nothing stands on the path.
+    Clear,
+    /// At a point, and the number of the first point of the path behind it.
+    At(Vec2, u32),
+    /// Nowhere.
+    None,
+}
+
+impl Path<'_> {
+    /// The farthest point of the path within some metres on either axis at which nobody stands, but behind somebody who
+    /// does; or its end.
+    fn end_of_detour(&self, around: &Surroundings<'_>, within_m: f32) -> End {
+        let step_m = around.radius_m.max(0.05);
+        let last = self.first + self.ahead.len() as u32;
+        let (mut end, mut is_blocked) = (None, false);
+        let mut from = self.from;
+        'legs: for (behind, &to) in (self.first + 1..).zip(self.ahead) {
+            let steps = (from.distance(to) / step_m).ceil().max(1.0) as u32;
+            let mut before = from;
+            for k in 1..=steps {
+                let at = from.lerp(to, k as f32 / steps as f32);
+                if (at - self.from).abs().max_element() > within_m {
+                    break 'legs;
+                }
+                is_blocked |= around.meets_body(before, at);
+                before = at;
+                let is_end = k == steps && behind == last;
+                if is_blocked && (around.is_free(at) || is_end) {
+                    end = Some((at, if k == steps { behind } else { behind - 1 }));
+                }
+            }
+            from = to;
+        }
+        match end {
+            _ if !is_blocked => End::Clear,
+            Some((at, rejoins)) => End::At(at, rejoins),
+            None => End::None,
+        }
+    }
+}
