@@ -4,10 +4,12 @@
 //! when they have come there, or cannot: see [`Report`](super::state::Report). The rest of this module is for the
 //! stages that move units: looking for another way when the ground changes, places for groups, formations.
 
+mod assemblies;
 mod groundwork;
 mod march;
 mod places;
 
+pub(crate) use assemblies::{group_bound_for, join_assembly};
 pub(crate) use march::{form_up, join_march, leave_march, places_in_formation};
 pub(crate) use places::{Member, assign_places, claim_places};
 

@@ -6,7 +6,7 @@ use super::order::{Asked, Effect, Prepare, Taken};
 use super::{Dispatch, Given, Held, MAX_QUEUED, kind_of_order, resting_place};
 use crate::world::activity::Activity;
 use crate::world::ids::{OrderNo, Ticket, UnitId};
-use crate::world::legs::Member;
+use crate::world::legs::{Member, join_assembly};
 use crate::world::message::{Action, Command, Event, Refusal, Verb, When};
 use crate::world::state::{GroupNo, State};
 use std::borrow::Cow;
@@ -123,12 +123,23 @@ impl Dispatch<'_> {
             members: rows.iter().map(member).collect(),
             scratch: self.scratch,
             group,
+            is_now: when == When::Now,
             march: None,
+            bound: Vec::new(),
         };
         let activities = make(&mut prepare);
-        if let Some(mut march) = prepare.march {
+        let Prepare {
+            group,
+            march,
+            bound,
+            ..
+        } = prepare;
+        if let Some(mut march) = march {
             march.order = order;
             self.state.marches.push(march);
+        }
+        if let Some(side) = rows.first().map(|row| self.state.units.side[*row]) {
+            join_assembly(self.state, self.scratch, (side, group), &bound);
         }
         activities
     }

@@ -57,7 +57,7 @@ pub use projectiles::MAX_PROJECTILES;
 pub(crate) use projectiles::{ProjectileRow, Projectiles};
 pub(crate) use rules::Rules;
 pub(crate) use scratch::{
-    Arrival, Departure, Events, Follower, Moves, Report, Scratch, Sighting, Slot,
+    Arrival, Assembly, Departure, Events, Follower, Moves, Report, Scratch, Sighting, Slot,
 };
 pub(crate) use sparse::Sparse;
 pub(crate) use sway::Sway;

@@ -10,8 +10,9 @@ use crate::motion::places::Flood;
 use crate::motion::{Contacts, Course, DetourSearch, Obstacle};
 use crate::near::{Claims, Near};
 use crate::route::{NoRoute, Route, Router, Shortfall};
-use crate::world::ids::UnitId;
+use crate::world::ids::{SideId, UnitId};
 use crate::world::message::{Event, Failure};
+use std::collections::BTreeMap;
 
 /// The events of a tick, in the order in which they happened.
 pub(crate) type Events = Vec<Event>;
@@ -30,6 +31,7 @@ pub(crate) struct Scratch {
     /// The tick for which `claims` holds.
     pub(crate) claims_of: u64,
     pub(crate) flood: Flood,
+    pub(crate) assemblies: Assemblies,
     pub(crate) moves: Moves,
     /// Searches for ways round bodies that stand, and those of them that are near.
     pub(crate) detours: DetourSearch,
@@ -50,6 +52,39 @@ pub(crate) struct Scratch {
     pub(crate) searches_left: u32,
     /// Units that leave the world at the end of this tick.
     pub(crate) departures: Vec<(UnitId, Departure)>,
+}
+
+/// The groups that are under way to points, as they are in a tick.
+#[derive(Clone, Debug, Default)]
+pub(crate) struct Assemblies {
+    /// The tick for which this holds.
+    pub(crate) tick: u64,
+    pub(crate) all: Vec<Assembly>,
+    /// Their numbers in the list, by group, and by the square metre in which their goal lies.
+    pub(crate) by_group: BTreeMap<GroupNo, u32>,
+    pub(crate) by_cell: BTreeMap<(i32, i32), Vec<u32>>,
+}
+
+/// A group that is under way to a point.
+#[derive(Clone, Debug)]
+pub(crate) struct Assembly {
+    pub(crate) side: SideId,
+    pub(crate) group: GroupNo,
+    /// The point that it was sent to, in metres.
+    pub(crate) goal: Vec2,
+    /// How far the places of its members reach, in metres.
+    pub(crate) spread_m: f32,
+    pub(crate) rows: Vec<u32>,
+}
+
+impl Assemblies {
+    /// Forgets those of an earlier tick.
+    pub(crate) fn begin(&mut self, tick: u64) {
+        self.tick = tick;
+        self.all.clear();
+        self.by_group.clear();
+        self.by_cell.clear();
+    }
 }
 
 /// A foe that a unit noticed.

@@ -91,8 +91,12 @@ pub(crate) struct Prepare<'a> {
     pub(crate) scratch: &'a mut Scratch,
     pub(crate) members: Vec<Member>,
     pub(crate) group: GroupNo,
+    /// Whether they begin at once.
+    pub(crate) is_now: bool,
     /// The march that the units make, if they go in formation.
     pub(crate) march: Option<March>,
+    /// Where each is bound for, by row, if all go to one point.
+    pub(crate) bound: Vec<(usize, Destination)>,
 }
 
 impl Prepare<'_> {
@@ -118,10 +122,31 @@ impl Prepare<'_> {
 
     /// What each unit does that goes to a point.
     fn go_to(&mut self, goal: Vec2, activity: fn(Go) -> Activity) -> Vec<Activity> {
+        let asked = crate::geom::canonical(goal);
+        let goal = match self.group_bound_for(asked) {
+            Some((group, goal)) => {
+                self.group = group;
+                goal
+            }
+            None => asked,
+        };
         let group = self.group;
-        let places = self.places_at(goal).into_iter();
+        let places = self.places_at(goal);
+        let rows = self.members.iter().map(|member| member.row);
+        self.bound = rows.zip(places.iter().copied()).collect();
+        let own = places.into_iter().map(|place| Destination { goal: asked, ..place });
         let go = |destination| activity(Go { group, destination });
-        places.map(go).collect()
+        own.map(go).collect()
+    }
+
+    /// The group of the same side that is under way to a point, if the units go there now, and the point that it was sent
+    /// to.
+    fn group_bound_for(&mut self, goal: Vec2) -> Option<(GroupNo, Vec2)> {
+        let row = self.members.first().filter(|_| self.is_now)?.row;
+        let radii = self.members.iter().map(|member| self.state.units.radius[member.row]);
+        let radius_m = radii.fold(f32::INFINITY, f32::min);
+        let of = (self.state.units.side[row], goal);
+        legs::group_bound_for(self.state, self.scratch, of, radius_m)
     }
 
     /// What each unit does that goes to a point in formation.
