@@ -6,7 +6,7 @@
 use crate::geom::Vec2;
 use crate::motion::{Mesh, Obstacle, Surroundings};
 use crate::world::arms::is_at_work;
-use crate::world::state::{Locomotion, Looks, Scratch, State};
+use crate::world::state::{Locomotion, Looks, Scratch, State, Walk};
 
 /// Nodes of meshes that are looked at in a tick, by all units together. The last search may exceed it.
 const BUDGET: u32 = 12_000;
@@ -20,13 +20,20 @@ const INNER: f32 = 0.85;
 /// Ticks from one detour to the next of a unit at least, in seconds.
 const AFTER_S: f32 = 0.2;
 
+/// Seconds for which a unit pushes before it looks for a way round.
+const PUSH_S: f32 = 0.5;
+
+/// For so many seconds at a time, a unit that is held up counts on those that could make room, and then for as long not.
+const COUNTS_ON_ROOM_S: f32 = 2.0;
+
 /// Seconds until a unit looks again that found no way round, and at most so many times as many.
 const IN_VAIN_S: f32 = 0.5;
 const MOST_TIMES: u32 = 8;
 
 pub(super) fn run(state: &mut State, scratch: &mut Scratch) {
     let count = state.units.len();
-    if !scratch.moves.obstructed.contains(&true) {
+    let moves = &scratch.moves;
+    if !moves.obstructed.contains(&true) && !moves.blocked.contains(&true) {
         return;
     }
     // It begins with another unit in each tick, so that none is always last.
@@ -36,19 +43,24 @@ pub(super) fn run(state: &mut State, scratch: &mut Scratch) {
         if spent >= BUDGET {
             break;
         }
-        if scratch.moves.obstructed[row] && may_look(state, row) {
+        let is_blocked = scratch.moves.blocked[row];
+        if (scratch.moves.obstructed[row] || is_blocked) && may_look(state, row, is_blocked) {
             spent += look(state, scratch, row);
         }
     }
 }
 
-/// Whether a unit looks for a way round in this tick.
-fn may_look(state: &mut State, row: usize) -> bool {
+/// Whether a unit looks for a way round in this tick. Where its group assembles, and where bodies touch it that were not in
+/// its way before, it pushes first.
+fn may_look(state: &mut State, row: usize, is_blocked: bool) -> bool {
     let tick = state.clock.tick;
+    let pushed_long = PUSH_S * state.rules.ticks_per_second as f32;
     let Locomotion::Walking(walk) = &mut state.units.locomotion[row] else {
         return false;
     };
-    !walk.is_on_link() && walk.assembles().is_none() && walk.looks().again_at <= tick
+    let pushes = is_blocked || walk.assembles().is_some();
+    let has_pushed = walk.held_up() as f32 >= pushed_long;
+    !walk.is_on_link() && (!pushes || has_pushed) && walk.looks().again_at <= tick
 }
 
 /// Looks for a way round for a unit, and lets it take that. Gives the work that it took.
@@ -133,6 +145,9 @@ fn note_obstacles(state: &State, scratch: &mut Scratch, row: usize, half_m: f32)
     let units = &state.units;
     let (at, radius) = (units.position[row], units.radius[row]);
     let reach = half_m * core::f32::consts::SQRT_2 + radius + state.derived.widest;
+    let counts_on = COUNTS_ON_ROOM_S * state.rules.ticks_per_second as f32;
+    let held_up = units.locomotion[row].walk().map_or(0, Walk::held_up);
+    let counts_on_room = (held_up as f32 / counts_on) as u32 % 2 == 0;
     scratch.obstacles.clear();
     let near = scratch.near.within(at, reach).map(|other| other as usize);
     let standing = near
@@ -141,7 +156,7 @@ fn note_obstacles(state: &State, scratch: &mut Scratch, row: usize, half_m: f32)
     scratch.obstacles.extend(standing.map(|other| Obstacle {
         at: units.position[other],
         radius_m: units.radius[other],
-        yields: makes_room(state, row, other),
+        yields: counts_on_room && makes_room(state, row, other),
     }));
 }
 
