@@ -102,6 +102,7 @@ fn run(case: &Case, only: Option<usize>, trace: bool) -> Ran {
                 format!("({:.2},{:.2} {:?} f{:.0} w{})", u.position().x, u.position().y, u.doing(), u.facing().to_degrees(), u.way_ahead().len())
             }).collect();
             println!("   {t:.2}: {}", all.join(" "));
+            if let Ok(w) = std::env::var("WHO") { let k: usize = w.parse().unwrap(); let u = world.unit(ids[k].unwrap()).unwrap(); println!("      way {:?}\n      {:?}", u.way_ahead(), world.motion_breakdown(u.id())); for o in world.units() { let gap = o.position().distance(u.position()) - o.radius() - u.radius(); if o.id() != u.id() && gap < 0.15 { println!("      near {} {:?} gap {:.3} {:?}", o.id(), o.position(), gap, o.doing()); } } }
         }
         let done = case.movers.iter().all(|k| ids[*k].is_none() || ends[*k].0.is_some());
         if done { break; }

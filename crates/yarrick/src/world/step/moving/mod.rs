@@ -184,6 +184,10 @@ fn has_rounded(
             return true;
         }
     }
+    // A corner of a detour leads round bodies, which do not hide what lies behind them.
+    if walk.is_on_detour() {
+        return false;
+    }
     // In a crowd nobody gets to the corner itself: to see past it is enough, or where a link begins
     // there, to see it.
     let seen = if walk.is_over_link(walk.next() + 1) {
