@@ -165,6 +165,14 @@ struct Layout {
 }
 
 impl Layout {
+    fn round(middle: Vec2, mesh: &Mesh) -> Layout {
+        Layout {
+            middle,
+            spacing_m: mesh.spacing_m,
+            reach: mesh.reach.min(Mesh::MOST_REACH) as i32,
+        }
+    }
+
     fn side(&self) -> i32 {
         2 * self.reach + 1
     }
@@ -213,14 +221,45 @@ impl DetourSearch {
         if !usable || (to - from).abs().max_element() > mesh.half_m() {
             return None;
         }
-        let layout = Layout {
-            middle: from,
-            spacing_m: mesh.spacing_m,
-            reach: mesh.reach.min(Mesh::MOST_REACH) as i32,
-        };
+        let layout = Layout::round(from, mesh);
         self.keep_away(around, (from, to));
         self.lay_out(around, &layout);
-        let end = self.search(around, &layout, to)?;
+        let estimate = |node: usize| {
+            let gap = (layout.at(node) - to).abs() / layout.spacing_m;
+            let (long, short) = (gap.max_element(), gap.min_element());
+            ((long - short) * STRAIGHT as f32 + short * DIAGONAL as f32) as u32
+        };
+        let end = self.search(around, &layout, &estimate, &|search, node| {
+            let at = layout.at(node);
+            (at - to).abs().max_element() <= 2.0 * layout.spacing_m
+                && search.passes(around, (at, to), true)
+        })?;
+        Some(self.pull_straight(around, &layout, (end, to)))
+    }
+
+    /// A short way from a point to the nearest place on the mesh that `suits`, past the obstacles; the corners from the first
+    /// on, without the start. `None` where there is none on the mesh.
+    ///
+    /// Costs in proportion to the nodes that are nearer than the place.
+    pub fn find_place(
+        &mut self,
+        around: &Surroundings<'_>,
+        mesh: &Mesh,
+        from: Vec2,
+        suits: impl Fn(Vec2) -> bool,
+    ) -> Option<Vec<Vec2>> {
+        self.settled = 0;
+        if mesh.spacing_m <= 0.0 || !from.is_finite() {
+            return None;
+        }
+        let layout = Layout::round(from, mesh);
+        self.keep_away(around, (from, from));
+        self.lay_out(around, &layout);
+        let start = layout.node(0, 0);
+        let end = self.search(around, &layout, &|_| 0, &|search, node| {
+            node != start && search.nodes[node] <= Node::Tight && suits(layout.at(node))
+        })?;
+        let to = layout.at(end);
         Some(self.pull_straight(around, &layout, (end, to)))
     }
 
@@ -271,14 +310,15 @@ impl DetourSearch {
         }
     }
 
-    /// Searches for a node from which one can walk straight to the end.
-    fn search(&mut self, around: &Surroundings<'_>, layout: &Layout, to: Vec2) -> Option<usize> {
+    /// Searches for the node with the least cost that `is_end`. `estimate` never exceeds what is left.
+    fn search(
+        &mut self,
+        around: &Surroundings<'_>,
+        layout: &Layout,
+        estimate: &dyn Fn(usize) -> u32,
+        is_end: &dyn Fn(&DetourSearch, usize) -> bool,
+    ) -> Option<usize> {
         let start = layout.node(0, 0);
-        let estimate = |node: usize| {
-            let gap = (layout.at(node) - to).abs() / layout.spacing_m;
-            let (long, short) = (gap.max_element(), gap.min_element());
-            ((long - short) * STRAIGHT as f32 + short * DIAGONAL as f32) as u32
-        };
         self.open.clear();
         self.reached[start] = (0, u8::MAX);
         self.open.push(Reverse((estimate(start), start as u32)));
@@ -289,10 +329,7 @@ impl DetourSearch {
                 continue;
             }
             self.settled += 1;
-            let at = layout.at(node);
-            if (at - to).abs().max_element() <= 2.0 * layout.spacing_m
-                && self.passes(around, (at, to), true)
-            {
+            if is_end(self, node) {
                 return Some(node);
             }
             for (step, &(columns, rows, cost)) in (0_u8..).zip(&STEPS) {

@@ -8,10 +8,12 @@ mod assemblies;
 mod groundwork;
 mod march;
 mod places;
+mod step_aside;
 
 pub(crate) use assemblies::{group_bound_for, join_assembly};
 pub(crate) use march::{form_up, join_march, leave_march, places_in_formation};
 pub(crate) use places::{Member, assign_places, claim_places};
+pub(crate) use step_aside::{step_aside, would_step_aside};
 
 use super::state::{Locomotion, MoveTarget, Patience, SETTLING_TICKS, State, Steer, Walk};
 use crate::route::{Group, RouteRequest};

@@ -84,7 +84,7 @@ impl State {
         let before = &units.before[row];
         let points = [units.position[row], units.velocity[row], before.position];
         let angles = [units.facing[row], before.facing, units.health[row]];
-        let back = units.return_to[row].is_none_or(|(at, _)| is_point(at));
+        let back = units.return_to[row].is_none_or(|back| is_point(back.at));
         let sound = points.into_iter().all(is_point) && angles.iter().all(|x| x.is_finite());
         ensure(sound && back, "a unit in no place")?;
         match &units.locomotion[row] {

@@ -61,7 +61,7 @@ pub(crate) use scratch::{
 };
 pub(crate) use sparse::Sparse;
 pub(crate) use sway::Sway;
-pub(crate) use units::{Aim, SETTLING_TICKS, UnitRow, Units};
+pub(crate) use units::{Aim, Return, SETTLING_TICKS, UnitRow, Units};
 pub use units::{MAX_UNITS, Owner, Pose};
 pub(crate) use walk::{Looks, Strayed, Walk};
 pub(crate) use work::{Construction, Production, Worked};

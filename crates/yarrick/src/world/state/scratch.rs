@@ -36,6 +36,8 @@ pub(crate) struct Scratch {
     /// Searches for ways round bodies that stand, and those of them that are near.
     pub(crate) detours: DetourSearch,
     pub(crate) obstacles: Vec<Obstacle>,
+    /// Those that stand in the way of a unit.
+    pub(crate) in_the_way: Vec<u32>,
     pub(crate) digest: Digest,
     /// The foes that units noticed in this tick, by row.
     pub(crate) sightings: Vec<Sighting>,

@@ -41,7 +41,7 @@ pub(crate) struct Aim {
     pub(crate) on_the_move: bool,
 }
 
-plain!(KindId, SideId, UnitId, Aim, (Vec2, u64));
+plain!(KindId, SideId, UnitId, Aim, Return);
 
 impl Value for Owner {
     #[inline]
@@ -59,6 +59,16 @@ impl Value for Owner {
             Owner::Drill(nth) => digest.put([3, *nth]),
         }
     }
+}
+
+/// Where a unit stood before it stepped aside.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+pub(crate) struct Return {
+    /// The place, in metres.
+    pub(crate) at: Vec2,
+    /// The first tick in which it goes back, and the first in which it no longer means to.
+    pub(crate) from: u64,
+    pub(crate) until: u64,
 }
 
 impl Value for Pose {
@@ -92,8 +102,8 @@ table! {
         passes_through: bool,
         /// For how many more ticks a standing unit looks whether it has to step aside.
         settling_ticks: u8,
-        /// Where it stood before it stepped aside, and until which tick it means to come back.
-        return_to: Option<(Vec2, u64)>,
+        /// Where it stood before it stepped aside, if it means to come back.
+        return_to: Option<Return>,
         /// What it aims at, who controls that, and the first tick in which it can strike again.
         aim: Option<Aim>,
         arms_owner: Owner,

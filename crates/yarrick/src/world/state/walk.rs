@@ -188,8 +188,12 @@ impl Walk {
     }
 
     /// When it looks for a way round.
-    pub(crate) fn looks(&mut self) -> &mut Looks {
-        &mut self.progress.looks
+    pub(crate) fn looks(&self) -> Looks {
+        self.progress.looks
+    }
+
+    pub(crate) fn set_looks(&mut self, looks: Looks) {
+        self.progress.looks = looks;
     }
 
     /// Whether the next point is led to by a link.

@@ -3,10 +3,12 @@
 //! A unit looks on a fine mesh first, that finds every gap; then on wider ones, which see farther. Where there is no way on
 //! any, it goes on as it did, pushes or waits, and looks again after a while.
 
-use crate::geom::Vec2;
+use crate::geom::{Vec2, segment_point_distance_squared};
 use crate::motion::{Mesh, Obstacle, Surroundings};
 use crate::world::arms::is_at_work;
-use crate::world::state::{Locomotion, Looks, Scratch, State, Walk};
+use crate::world::legs;
+use crate::world::state::{Locomotion, Looks, Scratch, State};
+use smallvec::SmallVec;
 
 /// Nodes of meshes that are looked at in a tick, by all units together. The last search may exceed it.
 const BUDGET: u32 = 12_000;
@@ -20,10 +22,15 @@ const INNER: f32 = 0.85;
 /// Ticks from one detour to the next of a unit at least, in seconds.
 const AFTER_S: f32 = 0.2;
 
+/// How far ahead those are asked to step aside that stand in the way, in metres, and how many at a time.
+const ROOM_AHEAD_M: f32 = 30.0;
+const MOST_ASKED: usize = 2;
+
 /// Seconds for which a unit pushes before it looks for a way round.
 const PUSH_S: f32 = 0.5;
 
-/// For so many seconds at a time, a unit that is held up counts on those that could make room, and then for as long not.
+/// For so many seconds a unit that is held up counts on those that could make room. Then it looks for a way past them too,
+/// and counts on them again only where there is none.
 const COUNTS_ON_ROOM_S: f32 = 2.0;
 
 /// Seconds until a unit looks again that found no way round, and at most so many times as many.
@@ -52,10 +59,10 @@ pub(super) fn run(state: &mut State, scratch: &mut Scratch) {
 
 /// Whether a unit looks for a way round in this tick. Where its group assembles, and where bodies touch it that were not in
 /// its way before, it pushes first.
-fn may_look(state: &mut State, row: usize, is_blocked: bool) -> bool {
+fn may_look(state: &State, row: usize, is_blocked: bool) -> bool {
     let tick = state.clock.tick;
     let pushed_long = PUSH_S * state.rules.ticks_per_second as f32;
-    let Locomotion::Walking(walk) = &mut state.units.locomotion[row] else {
+    let Locomotion::Walking(walk) = &state.units.locomotion[row] else {
         return false;
     };
     let pushes = is_blocked || walk.assembles().is_some();
@@ -65,15 +72,16 @@ fn may_look(state: &mut State, row: usize, is_blocked: bool) -> bool {
 
 /// Looks for a way round for a unit, and lets it take that. Gives the work that it took.
 fn look(state: &mut State, scratch: &mut Scratch, row: usize) -> u32 {
-    let Locomotion::Walking(walk) = &mut state.units.locomotion[row] else {
+    let Locomotion::Walking(walk) = &state.units.locomotion[row] else {
         return 0;
     };
-    let mut looks = *walk.looks();
+    let mut looks = walk.looks();
     let (spacing, reach) = MESHES[usize::from(looks.mesh).min(MESHES.len() - 1)];
     let spacing_m = spacing * state.units.radius[row].max(0.05);
     let mesh = Mesh { spacing_m, reach };
     let found = find(state, scratch, row, &mesh);
-    let spent = scratch.detours.settled().max(64);
+    let mut spent = scratch.detours.settled().max(64);
+    let mut ask_for_room = false;
     let second = state.rules.ticks_per_second as f32;
     let tick = state.clock.tick;
     let from = state.units.position[row];
@@ -84,6 +92,7 @@ fn look(state: &mut State, scratch: &mut Scratch, row: usize) -> u32 {
         Found::Clear => looks.again_at = tick + (AFTER_S * second) as u64,
         Found::Way(points, rejoins) => {
             walk.take_detour(from, points, rejoins);
+            ask_for_room = true;
             looks = Looks {
                 again_at: tick + (AFTER_S * second) as u64,
                 ..Looks::default()
@@ -99,8 +108,60 @@ fn look(state: &mut State, scratch: &mut Scratch, row: usize) -> u32 {
             };
         }
     }
-    *walk.looks() = looks;
+    walk.set_looks(looks);
+    if ask_for_room {
+        spent += clear_the_way(state, scratch, row);
+    }
     spent
+}
+
+/// Asks those to step aside that stand in the way of a unit and would do so. Gives the work that it took.
+fn clear_the_way(state: &mut State, scratch: &mut Scratch, row: usize) -> u32 {
+    let Some(walk) = state.units.locomotion[row].walk() else {
+        return 0;
+    };
+    let way = first_metres(state.units.position[row], walk.ahead(), ROOM_AHEAD_M);
+    let mut in_the_way = core::mem::take(&mut scratch.in_the_way);
+    in_the_way.clear();
+    let (at, radius) = (state.units.position[row], state.units.radius[row]);
+    let near = scratch.near.within(at, ROOM_AHEAD_M + state.derived.widest);
+    in_the_way.extend(near.filter(|other| {
+        let other = *other as usize;
+        let apart = radius + state.units.radius[other];
+        let mut from = at;
+        other != row
+            && makes_room(state, row, other)
+            && legs::would_step_aside(state, other)
+            && way.iter().any(|&to| {
+                let leg = core::mem::replace(&mut from, to);
+                let off = segment_point_distance_squared(leg, to, state.units.position[other]);
+                off < apart * apart
+            })
+    }));
+    // The nearest first; ties by row.
+    let off = |other: u32| state.units.position[other as usize].distance_squared(at);
+    in_the_way.sort_by(|a, b| off(*a).total_cmp(&off(*b)).then(a.cmp(b)));
+    let mut spent = 0;
+    for other in in_the_way.iter().take(MOST_ASKED) {
+        spent += legs::step_aside(state, scratch, (*other as usize, row), &way);
+    }
+    scratch.in_the_way = in_the_way;
+    spent
+}
+
+/// The first metres of a way from a point on.
+fn first_metres(from: Vec2, way: &[Vec2], mut metres: f32) -> SmallVec<[Vec2; 8]> {
+    let (mut at, mut points) = (from, SmallVec::new());
+    for &to in way {
+        let leg_m = at.distance(to);
+        if leg_m >= metres {
+            points.push(at + (to - at).normalize_or_zero() * metres);
+            break;
+        }
+        points.push(to);
+        (at, metres) = (to, metres - leg_m);
+    }
+    points
 }
 
 /// What a unit found.
@@ -146,8 +207,10 @@ fn note_obstacles(state: &State, scratch: &mut Scratch, row: usize, half_m: f32)
     let (at, radius) = (units.position[row], units.radius[row]);
     let reach = half_m * core::f32::consts::SQRT_2 + radius + state.derived.widest;
     let counts_on = COUNTS_ON_ROOM_S * state.rules.ticks_per_second as f32;
-    let held_up = units.locomotion[row].walk().map_or(0, Walk::held_up);
-    let counts_on_room = (held_up as f32 / counts_on) as u32 % 2 == 0;
+    let counts_on_room = units.locomotion[row].walk().is_none_or(|walk| {
+        let in_vain = walk.looks().in_vain;
+        (walk.held_up() as f32) < counts_on || in_vain % 2 == 1
+    });
     scratch.obstacles.clear();
     let near = scratch.near.within(at, reach).map(|other| other as usize);
     let standing = near

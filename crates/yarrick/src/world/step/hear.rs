@@ -1,7 +1,8 @@
 //! Reports to activities how the legs fared that they have sent to a place.
 
+use crate::world::legs;
 use crate::world::orders::{Dispatch, Minds};
-use crate::world::state::{Events, Scratch, State};
+use crate::world::state::{Events, Owner, Scratch, State};
 
 pub(super) fn run(
     state: &mut State,
@@ -19,7 +20,12 @@ pub(super) fn run(
         events,
     };
     for (row, report) in &reports {
-        dispatch.hear(*row as usize, *report);
+        let row = *row as usize;
+        dispatch.hear(row, *report);
+        if dispatch.state.units.legs_owner[row] == Owner::Nobody {
+            // It has made room, and stands from now on.
+            legs::halt(dispatch.state, row);
+        }
     }
     reports.clear();
     scratch.reports = reports;

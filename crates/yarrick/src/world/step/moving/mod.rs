@@ -10,7 +10,7 @@ use crate::ground::GroundView;
 use crate::motion::follow;
 use crate::threads::Threads;
 use crate::world::arms;
-use crate::world::state::{Locomotion, Moves, Pose, Scratch, State, Strayed, Walk};
+use crate::world::state::{Locomotion, Moves, Owner, Pose, Return, Scratch, State, Strayed, Walk};
 use arrivals::arrive_or_wait;
 use drive::drive_on;
 use give_way::give_way;
@@ -99,7 +99,9 @@ fn look(state: &mut State, row: usize, heading: f32) {
 
 /// Carries out the move of a unit that walks.
 fn step_on(state: &mut State, moves: &Moves, row: usize) {
-    state.units.return_to[row] = None;
+    if state.units.legs_owner[row] != Owner::Nobody {
+        state.units.return_to[row] = None;
+    }
     let radius = state.units.radius[row];
     let (step, at) = (moves.steps[row], moves.at[row]);
     settle_at(state, row, at);
@@ -244,8 +246,12 @@ fn remember_place(state: &mut State, row: usize, is_pushed: bool) {
     let until = tick + COME_BACK_S * u64::from(state.rules.ticks_per_second);
     let post = &mut state.units.return_to[row];
     *post = match *post {
-        None if is_pushed => Some((at, until)),
-        Some((place, until)) if until <= tick || !is_pushed && place == at => None,
+        None if is_pushed => Some(Return {
+            at,
+            from: tick,
+            until,
+        }),
+        Some(known) if known.until <= tick || !is_pushed && known.at == at => None,
         known => known,
     };
 }

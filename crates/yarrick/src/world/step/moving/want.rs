@@ -292,9 +292,12 @@ pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads:
 /// stands there.
 fn come_back(state: &State, near: &Near, moves: &mut Moves, row: usize) {
     let units = &state.units;
-    let Some((post, _)) = units.return_to[row].filter(|_| units.settling_ticks[row] == 0) else {
+    let tick = state.clock.tick;
+    let known = units.return_to[row].filter(|known| known.from <= tick);
+    let Some(post) = known.filter(|_| units.settling_ticks[row] == 0) else {
         return;
     };
+    let post = post.at;
     let (from, radius) = (units.position[row], units.radius[row]);
     let is_taken = near
         .within(post, radius + state.derived.widest)

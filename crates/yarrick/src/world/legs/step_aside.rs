@@ -1,0 +1,141 @@
+//! Making room: a unit that stands in the way of one of its own side walks out of its way, or ahead of it.
+//!
+//! ```text
+//!      ####   ###########            the unit s stands in a narrow place; the nearest place off the way
+//!      ####  q #########             of m, as far as both are wide, is q
+//!       m →→→→→→→ s →→→→→
+//!      #################
+//! ```
+
+use crate::geom::{Vec2, segment_point_distance_squared};
+use crate::motion::{Mesh, Obstacle, Surroundings};
+use crate::world::state::{
+    GroupNo, GroupPlace, Locomotion, MoveTarget, Owner, Patience, Place, Return, Scratch, State,
+    Walk,
+};
+
+/// The meshes on which a place is searched: the distance of their nodes in radii of the unit, and the nodes to either side.
+const MESHES: [(f32, u32); 2] = [(0.5, 24), (1.0, 64)];
+
+/// How far off the way of the other a unit steps, beyond the sum of their radii, in its own radii.
+const BESIDE_RADII: f32 = 0.15;
+
+/// How long the other is given to pass, as a multiple of the time that it takes alone, and in seconds besides; and for how
+/// many seconds from then on the unit means to come back.
+const TIMES_ALONE: f32 = 1.5;
+const SPARE_S: f32 = 0.5;
+const COME_BACK_S: f32 = 8.0;
+
+/// Whether a unit that stands would walk out of the way of another.
+pub(crate) fn would_step_aside(state: &State, row: usize) -> bool {
+    let units = &state.units;
+    units.locomotion[row].stands()
+        && units.legs_owner[row] == Owner::Nobody
+        && !units.stands_firm[row]
+        && state.kind_of(row).speed() > 0.0
+}
+
+/// Lets a unit walk out of the way that another is about to take: to the nearest place beside it, or, where there is none,
+/// ahead. Gives the work that it took.
+pub(crate) fn step_aside(
+    state: &mut State,
+    scratch: &mut Scratch,
+    (row, mover): (usize, usize),
+    way: &[Vec2],
+) -> u32 {
+    let (from, radius) = (state.units.position[row], state.units.radius[row]);
+    let apart = radius * (1.0 + BESIDE_RADII) + state.units.radius[mover];
+    let start = state.units.position[mover];
+    let is_beside = |at: Vec2| {
+        let mut from = start;
+        way.iter().all(|&to| {
+            let leg = core::mem::replace(&mut from, to);
+            segment_point_distance_squared(leg, to, at) >= apart * apart
+        })
+    };
+    let mut spent = 0;
+    for (spacing, reach) in MESHES {
+        let spacing_m = spacing * radius.max(0.05);
+        let mesh = Mesh { spacing_m, reach };
+        note_bodies(state, scratch, (row, mover), mesh.half_m());
+        let around = Surroundings {
+            view: state.ground_view(row),
+            radius_m: radius,
+            obstacles: &scratch.obstacles,
+        };
+        let search = &mut scratch.detours;
+        let found = search.find_place(&around, &mesh, from, |at| {
+            is_beside(at) && around.is_free(at)
+        });
+        spent += search.settled();
+        if let Some(points) = found {
+            walk_aside(state, (row, mover), (points, way));
+            break;
+        }
+    }
+    spent
+}
+
+/// Notes which bodies stand round a unit, and the one for which it makes room.
+fn note_bodies(
+    state: &State,
+    scratch: &mut Scratch,
+    (row, mover): (usize, usize),
+    half_m: f32,
+) {
+    let units = &state.units;
+    let reach = half_m * core::f32::consts::SQRT_2 + units.radius[row] + state.derived.widest;
+    let near = scratch.near.within(units.position[row], reach);
+    let bodies = near.map(|other| other as usize).filter(|other| {
+        let counts = *other == mover || units.locomotion[*other].stands();
+        *other != row && counts && units.radius[*other] > 0.0
+    });
+    scratch.obstacles.clear();
+    scratch.obstacles.extend(bodies.map(|other| Obstacle {
+        at: units.position[other],
+        radius_m: units.radius[other],
+        yields: other != mover && would_step_aside(state, other),
+    }));
+}
+
+fn walk_aside(state: &mut State, (row, mover): (usize, usize), (points, way): (Vec<Vec2>, &[Vec2])) {
+    let Some(&at) = points.last() else {
+        return;
+    };
+    let here = state.units.position[row];
+    let target = MoveTarget::Place(GroupPlace {
+        group: GroupNo::default(),
+        goal: at,
+        place: Place::alone(at),
+        trades: false,
+    });
+    let second = state.rules.ticks_per_second as f32;
+    let until_past_m = way_up_to(state.units.position[mover], way, here)
+        + 2.0 * (state.units.radius[row] + state.units.radius[mover]);
+    let passes_s = until_past_m / state.top_speed(mover).max(0.1) * TIMES_ALONE + SPARE_S;
+    let from = state.clock.tick + (passes_s * second) as u64;
+    state.units.return_to[row] = Some(Return {
+        at: state.units.return_to[row].map_or(here, |known| known.at),
+        from,
+        until: from + (COME_BACK_S * second) as u64,
+    });
+    let walk = Walk::new(target, here, points, Patience::default());
+    state.units.locomotion[row] = Locomotion::Walking(walk);
+}
+
+/// The metres along a way up to the leg that comes nearest to a point.
+fn way_up_to(start: Vec2, way: &[Vec2], at: Vec2) -> f32 {
+    let (mut from, mut walked) = (start, 0.0);
+    let mut nearest = (f32::INFINITY, 0.0);
+    for &to in way {
+        let leg = core::mem::replace(&mut from, to);
+        let off = segment_point_distance_squared(leg, to, at);
+        let length = leg.distance(to);
+        let along = (at - leg).dot((to - leg).normalize_or_zero()).clamp(0.0, length);
+        if off < nearest.0 {
+            nearest = (off, walked + along);
+        }
+        walked += length;
+    }
+    nearest.1
+}
