@@ -179,16 +179,16 @@ fn has_rounded(
     on_course: bool,
 ) -> bool {
     let sees = |point| sees(view, walk, (at, radius), point);
+    // A corner of a detour leads round bodies, which do not hide what lies behind them.
+    if walk.is_on_detour() {
+        return has_come_by(walk, at, radius);
+    }
     if walk.corner().is_some_and(|corner| corner.is_behind(at)) {
         let next = walk.next() as usize;
         let leg = (walk.path()[next], walk.path()[next + 1]);
         if sees(walk.next() + 1) || seen_of_leg(view, leg, at, radius).is_some() {
             return true;
         }
-    }
-    // A corner of a detour leads round bodies, which do not hide what lies behind them.
-    if walk.is_on_detour() {
-        return false;
     }
     // In a crowd nobody gets to the corner itself: to see past it is enough, or where a link begins
     // there, to see it.
@@ -198,6 +198,24 @@ fn has_rounded(
         1
     };
     !on_course && near_a_corner(walk.path(), walk.next(), at, radius) && sees(walk.next() + seen)
+}
+
+/// How far inside of a corner of a detour a body may come by it, in its radii.
+const INSIDE_RADII: f32 = 0.15;
+
+/// Whether a body has come by the next corner of a detour, but for one that is inside of the bend, where bodies stand.
+fn has_come_by(walk: &Walk, at: Vec2, radius: f32) -> bool {
+    match walk.corner() {
+        Some(corner) => {
+            let is_inside = (at - corner.at).dot(corner.outward) < -INSIDE_RADII * radius;
+            corner.is_behind(at) && !is_inside
+        }
+        // The path does not bend there.
+        None => {
+            let (from, to) = walk.leg();
+            walk.ahead().len() > 1 && (at - to).dot(to - from) >= 0.0
+        }
+    }
 }
 
 /// Whether a body sees a point of its path, so that it could walk straight to it.
