@@ -107,7 +107,8 @@ impl<'a> GroundView<'a> {
             })
     }
 
-    /// The closed cells that a disc touches, the rim of the map left out.
+    /// The closed cells that a disc touches. The straight rim of a map of squares is left out; among hexes, where it is a
+    /// zigzag, the cells beyond it count as closed.
     pub(crate) fn closed_cells_under(
         &self,
         centre: Vec2,
@@ -115,15 +116,15 @@ impl<'a> GroundView<'a> {
     ) -> impl Iterator<Item = Outline> + 'a {
         let view = *self;
         let reach = Vec2::splat(radius);
-        let cells = Patch::between(
-            view.ground.nearest_cell(centre - reach),
-            view.ground.nearest_cell(centre + reach),
-        );
-        // Rows of hexes overlap by a part of a cell.
-        let margin = i32::from(!view.ground.lattice.is_square());
+        let cells = if view.ground.lattice.is_square() {
+            let cell = |point| view.ground.nearest_cell(point);
+            Patch::between(cell(centre - reach), cell(centre + reach))
+        } else {
+            let cell = |point: Vec2| Lattice::Hexes.cell_at(point / view.ground.cell_m);
+            // Rows of hexes overlap by a part of a cell.
+            Patch::between(cell(centre - reach), cell(centre + reach)).grown(1)
+        };
         cells
-            .grown(margin)
-            .clipped(view.ground.width, view.ground.height)
             .cells()
             .filter(move |&cell| !view.is_open(cell))
             .map(move |cell| view.ground.outline(cell))

@@ -17,6 +17,11 @@ pub struct Drive {
     pub turn_rate: f32,
     /// Whether it has to face where it goes.
     pub turning: Turning,
+    /// The distance to the point that it heads for, in metres: one that turns only while it drives then manoeuvres to a
+    /// point that lies beside it. Infinite for a heading without an end.
+    pub goal_m: f32,
+    /// Whether it manoeuvres the other way round, forwards where it would back: for one that something keeps from backing.
+    pub other_way: bool,
 }
 
 impl Default for Drive {
@@ -28,6 +33,8 @@ impl Default for Drive {
             braking: f32::INFINITY,
             turn_rate: f32::INFINITY,
             turning: Turning::Free,
+            goal_m: f32::INFINITY,
+            other_way: false,
         }
     }
 }
@@ -68,6 +75,12 @@ const BACKS: f32 = core::f32::consts::FRAC_PI_3 * 2.0;
 /// The part of its speed at which one that turns only while driving drives to turn.
 const CREEP: f32 = 0.4;
 
+/// Up to this many times the radius of its tightest circle, one that turns only while driving backs to a point behind it.
+const BACKS_UP_TO: f32 = 4.0;
+
+/// How far outside of its tightest circles a point must lie for a manoeuvre to end, relative to the least.
+const CLEARLY_OUTSIDE: f32 = 1.15;
+
 /// How a body moves after a tick of `tick_s` seconds, if it would like to move at `wish` metres a second.
 ///
 /// `look` is where it faces, in radians, if that is not where it goes: it backs away, or steps aside, with its eyes on
@@ -84,8 +97,62 @@ pub fn drive(now: Driven, wish: Vec2, look: Option<f32>, how: &Drive, tick_s: f3
             }
         }
         Turning::OnTheSpot => roll(now, wish, look, how, (None, tick_s)),
-        Turning::Driving { circle_m } => roll(now, wish, look, how, (Some(circle_m), tick_s)),
+        Turning::Driving { circle_m } => match manoeuvre(now, wish, look, how, circle_m) {
+            Some(course) => wheel(now, course, how, (circle_m, tick_s)),
+            None => roll(now, wish, look, how, (Some(circle_m), tick_s)),
+        },
     }
+}
+
+/// A speed along the facing, less than zero for backing, and the facing to turn to.
+struct Wheeled {
+    speed: f32,
+    facing: f32,
+}
+
+/// What one does that turns only while it drives, and whose goal it cannot simply drive to.
+///
+/// ```text
+///        ╭───╮         the goal g lies within the circle that the body b would drive: it backs, turning towards g, until
+///     b→ │ g │         g lies outside of it. A goal behind is backed to; where it lies within the circle, the body
+///        ╰───╯         drives forwards first
+/// ```
+fn manoeuvre(now: Driven, wish: Vec2, look: Option<f32>, how: &Drive, circle_m: f32) -> Option<Wheeled> {
+    let heading = angle::of(wish).filter(|_| look.is_none() && how.goal_m.is_finite())?;
+    let rolls = now.velocity.dot(angle::direction(now.facing));
+    let off = angle::between(now.facing, heading).abs();
+    let is_behind = off > core::f32::consts::FRAC_PI_2;
+    let is_manoeuvring = if is_behind { rolls > 0.0 } else { rolls < 0.0 };
+    let margin = if is_manoeuvring { CLEARLY_OUTSIDE } else { 1.0 };
+    let is_within = how.goal_m < 2.0 * circle_m * libm::sinf(off) * margin;
+    let is_near = how.goal_m <= BACKS_UP_TO * circle_m;
+    let back = angle::wrap(heading + core::f32::consts::PI);
+    let slow = how.speed * CREEP;
+    let top = wish.length();
+    match (is_within, is_behind != how.other_way) {
+        // The nose turns to the goal while it backs, the tail while it drives on.
+        (true, false) => Some(Wheeled {
+            speed: -slow,
+            facing: heading,
+        }),
+        (true, true) => Some(Wheeled {
+            speed: slow,
+            facing: back,
+        }),
+        (false, true) if is_near && is_behind => Some(Wheeled {
+            speed: -(top * -libm::cosf(off)).max(top * CREEP),
+            facing: back,
+        }),
+        _ => None,
+    }
+}
+
+/// The move of one on wheels towards a speed and a facing.
+fn wheel(now: Driven, course: Wheeled, how: &Drive, (circle_m, tick_s): (f32, f32)) -> Driven {
+    let rolls = now.velocity.dot(angle::direction(now.facing));
+    let speed = toward(Vec2::X * rolls, Vec2::X * course.speed, how, tick_s).x;
+    let rate = how.turn_rate.min(speed.abs() / circle_m.max(1e-3));
+    rolling(speed, angle::turn_towards(now.facing, course.facing, rate * tick_s))
 }
 
 /// A velocity on its way to another.

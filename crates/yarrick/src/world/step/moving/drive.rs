@@ -19,6 +19,27 @@ fn is_on_link(state: &State, row: usize) -> bool {
     walk.is_some_and(|walk| walk.is_on_link())
 }
 
+/// For so many seconds at a time, a unit that is held up manoeuvres the other way round.
+const OTHER_WAY_S: f32 = 2.0;
+
+/// The distance to the point that a unit drives to, and whether it manoeuvres the other way round. Corners on its way are
+/// rounded, and only manoeuvred to where it does not get on.
+fn goal_of(state: &State, row: usize) -> (f32, bool) {
+    let Some(walk) = state.units.locomotion[row].walk() else {
+        return (f32::INFINITY, false);
+    };
+    let period = OTHER_WAY_S * state.rules.ticks_per_second as f32;
+    let periods = (walk.held_up() as f32 / period) as u32;
+    let ahead = walk.ahead();
+    match ahead.first() {
+        Some(to) if ahead.len() == 1 || periods > 0 => {
+            let goal_m = state.units.position[row].distance(*to);
+            (goal_m, periods % 2 == 1)
+        }
+        _ => (f32::INFINITY, false),
+    }
+}
+
 fn drive_one(state: &State, moves: &mut Moves, row: usize) {
     let kind = state.kind_of(row);
     let Some(legs) = kind.legs else { return };
@@ -31,12 +52,15 @@ fn drive_one(state: &State, moves: &mut Moves, row: usize) {
     if wish == Vec2::ZERO && now.velocity == Vec2::ZERO {
         return;
     }
+    let (goal_m, other_way) = goal_of(state, row);
     let how = Drive {
         speed: moves.limits[row] / tick_s,
         acceleration: legs.acceleration.unwrap_or(f32::INFINITY),
         braking: legs.braking,
         turn_rate: kind.body.turn_rate,
         turning: legs.turning,
+        goal_m,
+        other_way,
     };
     let next = drive(now, wish, None, &how, tick_s);
     if next.velocity != wish {
