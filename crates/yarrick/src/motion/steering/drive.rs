@@ -73,7 +73,7 @@ const SETS_OUT: f32 = core::f32::consts::FRAC_PI_3;
 const BACKS: f32 = core::f32::consts::FRAC_PI_3 * 2.0;
 
 /// The part of its speed at which one that turns only while driving drives to turn.
-const CREEP: f32 = 0.4;
+pub(crate) const CREEP: f32 = 0.4;
 
 /// Up to this many times the radius of its tightest circle, one that turns only while driving backs to a point behind it.
 const BACKS_UP_TO: f32 = 4.0;

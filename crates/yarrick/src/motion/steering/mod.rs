@@ -49,6 +49,7 @@ mod wander;
 
 pub use blend::{blend_by_priority, blend_by_weight};
 pub use chase::{Moving, evade, lead, pursue};
+pub(crate) use drive::CREEP;
 pub use drive::{Drive, Driven, Turning, drive};
 pub use lines::{Round, Weave, follow_path, orbit, weave};
 pub use toward::{arrive, flee, keep_range, seek};

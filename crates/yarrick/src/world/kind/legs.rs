@@ -2,7 +2,7 @@
 
 use super::property::{Access, Number, OfKind, Property, Range, Sort, Unit, number};
 use super::{Body, Kind};
-use crate::motion::steering::Turning;
+use crate::motion::steering::{CREEP, Turning};
 use serde::{Deserialize, Serialize};
 
 /// How a kind walks, drives, swims or flies: what its legs can do.
@@ -36,6 +36,14 @@ impl Legs {
             braking: (speed * 2.0).clamp(0.1, Legs::MAX_BRAKING),
             acceleration: None,
             turning: Turning::Free,
+        }
+    }
+
+    /// How long it takes them to get a point beside them in front of them, in seconds, if they turn only while they drive.
+    pub(crate) fn manoeuvre_s(&self) -> f32 {
+        match self.turning {
+            Turning::Driving { circle_m } => 2.0 * circle_m / (self.speed * CREEP).max(0.01),
+            Turning::Free | Turning::OnTheSpot => 0.0,
         }
     }
 

@@ -280,6 +280,11 @@ impl Kind {
         self.legs.map_or(0.0, |legs| legs.speed)
     }
 
+    /// How long a manoeuvre takes of one that turns only while it drives, in seconds; `0` for all others.
+    pub(crate) fn manoeuvre_s(&self) -> f32 {
+        self.legs.map_or(0.0, |legs| legs.manoeuvre_s())
+    }
+
     /// How far it notices foes, in metres from edge to edge; `0` without senses.
     #[must_use]
     pub fn notice_m(&self) -> f32 {

@@ -31,6 +31,8 @@ pub(super) fn arrive_or_wait(state: &mut State, moves: &Moves, row: usize) -> Op
     let pushed = moves.pushed[row] || at != moves.wanted[row];
     let second = state.rules.ticks_per_second;
     let drives = state.kind_of(row).drives();
+    let mut limits = limits(second);
+    limits.held_up += (state.kind_of(row).manoeuvre_s() * 2.0 * second as f32) as u32;
     let Locomotion::Walking(walk) = &mut state.units.locomotion[row] else {
         return None;
     };
@@ -52,7 +54,7 @@ pub(super) fn arrive_or_wait(state: &mut State, moves: &Moves, row: usize) -> Op
     if walk.left(at) <= near_enough {
         return arrived(state, row);
     }
-    let verdict = walk.watch((at, moves.limits[row]), moves.waits[row], limits(second));
+    let verdict = walk.watch((at, moves.limits[row]), moves.waits[row], limits);
     let waited = walk.patience().waited;
     let ahead = walk.ahead()[0];
     let is_at_assembly = walk.assembles() == Some(0);

@@ -19,8 +19,6 @@ fn is_on_link(state: &State, row: usize) -> bool {
     walk.is_some_and(|walk| walk.is_on_link())
 }
 
-/// For so many seconds at a time, a unit that is held up manoeuvres the other way round.
-const OTHER_WAY_S: f32 = 2.0;
 
 /// The distance to the point that a unit drives to, and whether it manoeuvres the other way round. Corners on its way are
 /// rounded, and only manoeuvred to where it does not get on.
@@ -28,7 +26,8 @@ fn goal_of(state: &State, row: usize) -> (f32, bool) {
     let Some(walk) = state.units.locomotion[row].walk() else {
         return (f32::INFINITY, false);
     };
-    let period = OTHER_WAY_S * state.rules.ticks_per_second as f32;
+    // For the time of a manoeuvre each, a unit that is held up tries it one way round and the other.
+    let period = (1.0 + state.kind_of(row).manoeuvre_s()) * state.rules.ticks_per_second as f32;
     let periods = (walk.held_up() as f32 / period) as u32;
     let ahead = walk.ahead();
     match ahead.first() {
