@@ -36,6 +36,9 @@ const AHEAD: f32 = 0.3;
 /// A meeting is never nearer than this, in seconds: the step aside stays finite.
 const NEAREST_S: f32 = 0.15;
 
+/// The part of its speed that one keeps which has to fall in behind another.
+const FALLS_BACK: f32 = 0.05;
+
 /// How near one ahead must be for those behind to queue, as a part of the radius.
 const QUEUE_GAP: f32 = 0.2;
 
@@ -100,7 +103,10 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
         obstructed = stands;
         let ahead = wanted / speed;
         let sideways = (aside / time.max(NEAREST_S)).clamp(-MOST_ASIDE * speed, MOST_ASIDE * speed);
-        let onward = (speed * speed - sideways * sideways).max(0.0).sqrt();
+        let mut onward = (speed * speed - sideways * sideways).max(0.0).sqrt();
+        if !stands && merges(walkers, me, (ahead, sideways), &round.beside) {
+            onward *= FALLS_BACK;
+        }
         velocity = (ahead * onward + ahead.perp() * sideways).clamp_length_max(top);
     }
     let mut queues = false;
@@ -114,6 +120,24 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
         queues,
         obstructed,
     }
+}
+
+/// Whether one has to fall in behind another of those beside it, which go its way, to step aside for an oncoming body.
+fn merges(
+    walkers: &Walkers<'_>,
+    me: usize,
+    (ahead, sideways): (Vec2, f32),
+    beside: &[u32],
+) -> bool {
+    let aside = ahead.perp() * sideways.signum();
+    beside.iter().any(|other| {
+        let them = *other as usize;
+        let gap = walkers.at[them] - walkers.at[me];
+        let apart = walkers.radii[me] + walkers.radii[them];
+        walkers.turns.go_together(walkers.wanted, me, them)
+            && gap.dot(aside) > 0.2 * apart
+            && gap.dot(ahead) > -0.7 * apart
+    })
 }
 
 /// A meeting that lies ahead.
