@@ -36,6 +36,9 @@ const AHEAD: f32 = 0.3;
 /// A meeting is never nearer than this, in seconds: the step aside stays finite.
 const NEAREST_S: f32 = 0.15;
 
+/// Two are oncoming whose directions differ by more than the angle with minus this cosine.
+const ONCOMING: f32 = 0.5;
+
 /// The part of its speed that one keeps which has to fall in behind another.
 const FALLS_BACK: f32 = 0.05;
 
@@ -66,6 +69,8 @@ pub struct Walkers<'a> {
     pub gather: &'a [bool],
     /// How far each walks before it changes its direction anyway, in metres: what stands beyond is not met.
     pub leg_m: &'a [f32],
+    /// Whether each has not got on for a while.
+    pub held_up: &'a [bool],
 }
 
 /// How one had better walk.
@@ -77,6 +82,8 @@ pub struct Course {
     pub queues: bool,
     /// Whether it comes upon a body that stands, before any that moves.
     pub obstructed: bool,
+    /// Whether it had better back, since it and an oncoming body with right of way stand in each other's way.
+    pub backs_off: bool,
 }
 
 /// How body `who` had better walk: as it wants to, but for those that it would come upon, and never faster than `top`
@@ -94,6 +101,7 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
             velocity: Vec2::ZERO,
             queues: false,
             obstructed: false,
+            backs_off: false,
         };
     }
     let round = look_round(walkers, near, who, speed);
@@ -110,7 +118,7 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
         velocity = (ahead * onward + ahead.perp() * sideways).clamp_length_max(top);
     }
     let mut queues = false;
-    for other in round.beside {
+    for &other in &round.beside {
         let slower = queue_behind(walkers, (me, other as usize), velocity);
         queues |= slower != velocity;
         velocity = slower;
@@ -119,6 +127,7 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
         velocity,
         queues,
         obstructed,
+        backs_off: walkers.held_up[me] && gives_in(walkers, me, &round.beside),
     }
 }
 
@@ -137,6 +146,23 @@ fn merges(
         walkers.turns.go_together(walkers.wanted, me, them)
             && gap.dot(aside) > 0.2 * apart
             && gap.dot(ahead) > -0.7 * apart
+    })
+}
+
+/// Whether one of those that all but touch is oncoming, does not get on either, and has right of way: the group with the
+/// smaller number, which set out first.
+fn gives_in(walkers: &Walkers<'_>, me: usize, beside: &[u32]) -> bool {
+    let mine = walkers.wanted[me];
+    beside.iter().any(|other| {
+        let them = *other as usize;
+        let theirs = walkers.wanted[them];
+        let gap = walkers.at[them] - walkers.at[me];
+        let is_oncoming = mine.dot(theirs) < -ONCOMING * mine.length() * theirs.length();
+        let groups = walkers.turns.groups;
+        is_oncoming
+            && walkers.held_up[them]
+            && gap.dot(mine) > 0.0
+            && (groups[them], them) < (groups[me], me)
     })
 }
 

@@ -207,6 +207,9 @@ pub(crate) struct Moves {
     pub(crate) blocked: Vec<bool>,
     /// Whether it comes upon a body that stands.
     pub(crate) obstructed: Vec<bool>,
+    /// Whether it has not got on for a while, and backs off from now on.
+    pub(crate) held_up: Vec<bool>,
+    pub(crate) backs_off: Vec<bool>,
     /// Whether each looks round.
     pub(crate) listed: Vec<bool>,
     /// Those that had perhaps better trade their places; and all on their way to an assembly, by group.
@@ -245,6 +248,8 @@ impl Moves {
             &mut self.waits,
             &mut self.blocked,
             &mut self.obstructed,
+            &mut self.held_up,
+            &mut self.backs_off,
             &mut self.listed,
         ] {
             refill(flags, count, false);

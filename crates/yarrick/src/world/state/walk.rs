@@ -50,6 +50,8 @@ struct Progress {
     /// For how many more ticks it may look for its place, once it has come to where its group assembles.
     assembles: Option<u32>,
     looks: Looks,
+    /// Before this tick it backs off from an oncoming unit.
+    backs_until: u64,
 }
 
 /// When a walk looks for a way round bodies that stand in its way.
@@ -94,6 +96,7 @@ impl Walk {
                 on_link: false,
                 assembles: None,
                 looks: Looks::default(),
+                backs_until: 0,
             },
         };
         walk.pass(0);
@@ -190,6 +193,16 @@ impl Walk {
     /// When it looks for a way round.
     pub(crate) fn looks(&self) -> Looks {
         self.progress.looks
+    }
+
+    /// Backs off from an oncoming unit until a tick.
+    pub(crate) fn back_off(&mut self, until: u64) {
+        self.progress.backs_until = until;
+    }
+
+    /// Whether it backs off in a tick.
+    pub(crate) fn backs_off(&self, tick: u64) -> bool {
+        tick < self.progress.backs_until
     }
 
     pub(crate) fn set_looks(&mut self, looks: Looks) {

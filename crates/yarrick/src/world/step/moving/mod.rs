@@ -80,6 +80,9 @@ fn cross(state: &mut State, row: usize) {
     face(state, row, at - from);
 }
 
+/// Seconds for which a unit backs off from an oncoming one.
+const BACK_OFF_S: u64 = 2;
+
 /// Within this many radii of its slot a unit looks where its formation looks, and not where it goes.
 const STEP_ASIDE_RADII: f32 = 2.0;
 
@@ -118,11 +121,16 @@ fn step_on(state: &mut State, moves: &Moves, row: usize) {
     let on_course = at == moves.wanted[row] && !moves.turned[row];
     let next = moves.next[row];
     let thinks = state.thinks_now(row);
+    let tick = state.clock.tick;
+    let backs = BACK_OFF_S * u64::from(state.rules.ticks_per_second);
     let gait = state.kind_of(row).body.gait;
     let view = state.ground.view(gait);
     let Locomotion::Walking(walk) = &mut state.units.locomotion[row] else {
         return;
     };
+    if moves.backs_off[row] {
+        walk.back_off(tick + backs);
+    }
     let is_aside = !on_course || walk.strayed() != Strayed::OnPath;
     if on_course && next != walk.next() {
         walk.pass(next);

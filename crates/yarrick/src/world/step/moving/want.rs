@@ -67,6 +67,12 @@ fn step_to_slot(state: &State, row: usize, slot: Slot) -> Vec2 {
     (way.normalize_or_zero() * speed * tick_s).clamp_length_max(way.length())
 }
 
+/// The part of its speed at which a unit backs off.
+const BACKS_AT: f32 = 0.5;
+
+/// Twentieths of a second after which a unit that does not get on counts as held up.
+const HELD_UP_TICKS: u32 = 15;
+
 /// The move of a unit that walks its way.
 fn stride(state: &State, moves: &mut Moves, row: usize, walk: &Walk) {
     let (from, tick_s) = (state.units.position[row], state.tick_s());
@@ -99,6 +105,13 @@ fn stride(state: &State, moves: &mut Moves, row: usize, walk: &Walk) {
         }
     };
     let at = swayed(state, moves, row, (walk, at));
+    let at = if walk.backs_off(state.clock.tick) {
+        moves.turned[row] = true;
+        from - (at - from) * BACKS_AT
+    } else {
+        at
+    };
+    moves.held_up[row] = walk.held_up() > HELD_UP_TICKS * state.rules.ticks_per_second / 20;
     moves.steps[row] = at - from;
     moves.wanted[row] = at;
     moves.next[row] = next;
@@ -256,6 +269,7 @@ pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads:
         },
         gather: &moves.assembles,
         leg_m: &moves.leg_m,
+        held_up: &moves.held_up,
     };
     let mut courses = core::mem::take(&mut moves.courses);
     courses.clear();
@@ -272,12 +286,14 @@ pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads:
             velocity,
             queues,
             obstructed,
+            backs_off,
         }) = *course
         else {
             continue;
         };
         moves.waits[row] |= queues;
         moves.obstructed[row] = obstructed;
+        moves.backs_off[row] = backs_off;
         if velocity != wishes[row] {
             moves.steps[row] = velocity * tick_s;
             moves.wanted[row] = units.position[row] + moves.steps[row];
