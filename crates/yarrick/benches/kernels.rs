@@ -210,6 +210,8 @@ impl Kernels {
                 groups: &self.none,
             },
             gather: &self.gather,
+            leg_m: &self.left,
+            held_up: &self.gather,
         };
         for row in 0..self.at.len() {
             if self.wishes[row] != Vec2::ZERO {

@@ -208,7 +208,10 @@ fn look_round(walkers: &Walkers<'_>, near: &Near, who: u32, speed: f32) -> Round
             let gap = place - at;
             let square = gap.length_squared();
             if square <= touches * touches {
-                round.beside.push(other);
+                let apart = radius * (1.0 + QUEUE_GAP) + walkers.radii[other as usize];
+                if square <= apart * apart {
+                    round.beside.push(other);
+                }
             }
             // Those that go its way are not met at all, and from all others behind it, it walks away.
             if square > worth || gap.dot(ahead) < -widest * BERTH * ROUNDED_UP {

@@ -79,7 +79,7 @@ proptest! {
             1 => Turning::OnTheSpot,
             _ => Turning::Driving { circle_m },
         };
-        let how = Drive { speed, acceleration, braking, turn_rate, turning };
+        let how = Drive { speed, acceleration, braking, turn_rate, turning, ..Drive::default() };
         let mut now = Driven::default();
         for (x, y) in wishes {
             let next = drive(now, Vec2::new(x, y), None, &how, TICK_S);
@@ -337,6 +337,7 @@ fn a_sledge_backs_to_turn_round_and_a_body_on_feet_turns_on_the_spot() {
             braking: 3.0,
             turn_rate: 2.0,
             turning,
+            ..Drive::default()
         };
         let (mut at, mut now, mut farthest) = (Vec2::ZERO, Driven::default(), 0.0_f32);
         for _ in 0..400 {

@@ -21,6 +21,8 @@ fn courses(at: &[Vec2], wanted: &[Vec2], left: &[f32]) -> Vec<Course> {
             groups: &vec![0; at.len()],
         },
         gather: &vec![false; at.len()],
+        leg_m: &vec![f32::INFINITY; at.len()],
+        held_up: &vec![false; at.len()],
     };
     (0..at.len() as u32)
         .map(|who| foresee(&walkers, &near, who, 2.0))
@@ -33,6 +35,8 @@ proptest! {
         walkers in proptest::collection::vec(
             (-9.0_f32..9.0, -9.0_f32..9.0, -3.2_f32..3.2, 0.0_f32..4.0, 0.1_f32..0.8, 0_u32..4), 2..60),
     ) {
+        let legs: Vec<f32> = walkers.iter().map(|walker| walker.3 * 4.0).collect();
+        let held_up: Vec<bool> = walkers.iter().map(|walker| walker.5 > 1).collect();
         let at: Vec<Vec2> = walkers.iter().map(|(x, y, ..)| Vec2::new(*x, *y)).collect();
         let wanted = walkers.iter().map(|(_, _, heading, speed, ..)| {
             // Some stand.
@@ -52,6 +56,8 @@ proptest! {
             fastest: wanted.iter().map(|wish| wish.length()).fold(0.0, f32::max),
             turns: Turns { remaining_m: &vec![30.0; at.len()], groups: &groups },
             gather: &vec![false; at.len()],
+            leg_m: &legs,
+            held_up: &held_up,
         };
         // Bodies so wide and fast that everybody has to be looked at.
         let farther = Walkers { widest: 50.0, fastest: 500.0, ..walkers };
