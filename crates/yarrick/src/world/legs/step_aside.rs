@@ -7,7 +7,8 @@
 //!      #################
 //! ```
 
-use crate::geom::{Vec2, segment_point_distance_squared};
+use crate::geom::{Vec2, segment_nearest, segment_point_distance_squared};
+use crate::ground::GroundView;
 use crate::motion::{Mesh, Obstacle, Surroundings};
 use crate::world::state::{
     GroupNo, GroupPlace, Locomotion, MoveTarget, Owner, Patience, Place, Return, Scratch, State,
@@ -45,13 +46,13 @@ pub(crate) fn step_aside(
 ) -> u32 {
     let (from, radius) = (state.units.position[row], state.units.radius[row]);
     let apart = radius * (1.0 + BESIDE_RADII) + state.units.radius[mover];
-    let start = state.units.position[mover];
-    let is_beside = |at: Vec2| {
-        let mut from = start;
-        way.iter().all(|&to| {
-            let leg = core::mem::replace(&mut from, to);
-            segment_point_distance_squared(leg, to, at) >= apart * apart
-        })
+    let passage = Passage {
+        view: state.ground_view(mover),
+        squeezes: !state.kind_of(mover).drives(),
+        radius_m: state.units.radius[mover],
+        apart_m: apart,
+        start: state.units.position[mover],
+        way,
     };
     let mut spent = 0;
     for (spacing, reach) in MESHES {
@@ -65,7 +66,7 @@ pub(crate) fn step_aside(
         };
         let search = &mut scratch.detours;
         let found = search.find_place(&around, &mesh, from, |at| {
-            is_beside(at) && around.is_free(at)
+            passage.is_left_free(at) && around.is_free(at)
         });
         spent += search.settled();
         if let Some(points) = found {
@@ -75,6 +76,42 @@ pub(crate) fn step_aside(
     }
     spent
 }
+
+/// The way for which room is made.
+struct Passage<'a> {
+    view: GroundView<'a>,
+    /// Whether it steps aside as easily as it goes on.
+    squeezes: bool,
+    /// The radius of the one that takes it, and the distance between the two as they pass, in metres.
+    radius_m: f32,
+    apart_m: f32,
+    start: Vec2,
+    way: &'a [Vec2],
+}
+
+impl Passage<'_> {
+    /// Whether a body at a point leaves the way free, or room beside it: between two walls both go to the side.
+    fn is_left_free(&self, at: Vec2) -> bool {
+        let mut from = self.start;
+        self.way.iter().all(|&to| {
+            let leg = core::mem::replace(&mut from, to);
+            let beside = segment_nearest(leg, to, at) - at;
+            let off_m = beside.length();
+            if off_m >= self.apart_m {
+                return true;
+            }
+            let across = (to - leg).normalize_or_zero().perp();
+            let toward = if beside.dot(across) < 0.0 { -across } else { across };
+            let passes = at + toward * self.apart_m;
+            self.squeezes
+                && off_m > LEAST_OFF * self.apart_m && self.view.disc_is_clear(passes, self.radius_m)
+        })
+    }
+}
+
+/// How far off the way itself one has to go at least that leaves room beside it, as a part of the distance at which the two
+/// pass.
+const LEAST_OFF: f32 = 0.25;
 
 /// Notes which bodies stand round a unit, and the one for which it makes room.
 fn note_bodies(

@@ -7,7 +7,7 @@ use crate::geom::{Vec2, segment_point_distance_squared};
 use crate::motion::{Mesh, Obstacle, Surroundings};
 use crate::world::arms::is_at_work;
 use crate::world::legs;
-use crate::world::state::{Locomotion, Looks, Scratch, State};
+use crate::world::state::{Locomotion, Looks, MoveTarget, Scratch, State};
 use smallvec::SmallVec;
 
 /// Nodes of meshes that are looked at in a tick, by all units together. The last search may exceed it.
@@ -132,6 +132,7 @@ fn clear_the_way(state: &mut State, scratch: &mut Scratch, row: usize) -> u32 {
         other != row
             && makes_room(state, row, other)
             && legs::would_step_aside(state, other)
+            && !is_at_the_end(walk.target(), state.units.position[other], apart)
             && way.iter().any(|&to| {
                 let leg = core::mem::replace(&mut from, to);
                 let off = segment_point_distance_squared(leg, to, state.units.position[other]);
@@ -147,6 +148,17 @@ fn clear_the_way(state: &mut State, scratch: &mut Scratch, row: usize) -> u32 {
     }
     scratch.in_the_way = in_the_way;
     spent
+}
+
+/// Whether one stands where the way of a unit ends: where its group assembles, or at the unit to which it comes up.
+fn is_at_the_end(target: &MoveTarget, at: Vec2, apart: f32) -> bool {
+    match target {
+        MoveTarget::Place(target) => {
+            let place = &target.place;
+            place.spread_m > 0.0 && at.distance(place.middle) <= place.spread_m + apart
+        }
+        MoveTarget::Unit { to, .. } => at.distance(*to) < apart,
+    }
 }
 
 /// The first metres of a way from a point on.
