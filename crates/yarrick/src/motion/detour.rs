@@ -89,7 +89,9 @@ impl Surroundings<'_> {
     #[must_use]
     pub fn meets_body(&self, from: Vec2, to: Vec2) -> bool {
         self.obstacles.iter().any(|obstacle| {
-            let keep_m = self.keep_m(obstacle).min(obstacle.at.distance(from) * TOUCHING);
+            let keep_m = self
+                .keep_m(obstacle)
+                .min(obstacle.at.distance(from) * TOUCHING);
             segment_point_distance_squared(from, to, obstacle.at) < keep_m * keep_m
         })
     }
@@ -342,7 +344,9 @@ impl DetourSearch {
                     Node::Tight => cost * TIGHT_COST,
                     Node::Yielding => cost * YIELDING_COST,
                 };
-                if so_far + cost < self.reached[beside].0 && self.is_open(around, layout, (node, beside)) {
+                if so_far + cost < self.reached[beside].0
+                    && self.is_open(around, layout, (node, beside))
+                {
                     self.reached[beside] = (so_far + cost, step);
                     let all = so_far + cost + estimate(beside);
                     self.open.push(Reverse((all, beside as u32)));
@@ -360,12 +364,7 @@ impl DetourSearch {
     }
 
     /// Whether one can walk straight between two points: through those that make room only where `may_push`.
-    fn passes(
-        &self,
-        around: &Surroundings<'_>,
-        (a, b): (Vec2, Vec2),
-        may_push: bool,
-    ) -> bool {
+    fn passes(&self, around: &Surroundings<'_>, (a, b): (Vec2, Vec2), may_push: bool) -> bool {
         let is_past = |(obstacle, keep_m): (&Obstacle, &f32)| {
             obstacle.yields && may_push
                 || segment_point_distance_squared(a, b, obstacle.at) >= keep_m * keep_m
@@ -397,7 +396,9 @@ impl DetourSearch {
         let mut corners = Vec::new();
         let mut from = 0;
         for next in 2..chain.len() {
-            let pushes = chain[from..=next].iter().any(|(_, node)| *node == Node::Yielding);
+            let pushes = chain[from..=next]
+                .iter()
+                .any(|(_, node)| *node == Node::Yielding);
             if !self.passes(around, (chain[from].0, chain[next].0), pushes) {
                 from = next - 1;
                 corners.push(chain[from].0);

@@ -107,7 +107,12 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
     let round = look_round(walkers, near, who, speed);
     let mut velocity = wanted;
     let mut obstructed = false;
-    if let Some(Meeting { time, aside, stands }) = round.soonest {
+    if let Some(Meeting {
+        time,
+        aside,
+        stands,
+    }) = round.soonest
+    {
         obstructed = stands;
         let ahead = wanted / speed;
         let sideways = (aside / time.max(NEAREST_S)).clamp(-MOST_ASIDE * speed, MOST_ASIDE * speed);

@@ -16,6 +16,7 @@ mod drills;
 mod economy;
 mod examples;
 mod far;
+mod feel;
 mod fields;
 mod fighting;
 mod flats;

@@ -117,7 +117,13 @@ struct Wheeled {
 ///     b→ │ g │         g lies outside of it. A goal behind is backed to; where it lies within the circle, the body
 ///        ╰───╯         drives forwards first
 /// ```
-fn manoeuvre(now: Driven, wish: Vec2, look: Option<f32>, how: &Drive, circle_m: f32) -> Option<Wheeled> {
+fn manoeuvre(
+    now: Driven,
+    wish: Vec2,
+    look: Option<f32>,
+    how: &Drive,
+    circle_m: f32,
+) -> Option<Wheeled> {
     let heading = angle::of(wish).filter(|_| look.is_none() && how.goal_m.is_finite())?;
     let rolls = now.velocity.dot(angle::direction(now.facing));
     let off = angle::between(now.facing, heading).abs();
@@ -152,7 +158,10 @@ fn wheel(now: Driven, course: Wheeled, how: &Drive, (circle_m, tick_s): (f32, f3
     let rolls = now.velocity.dot(angle::direction(now.facing));
     let speed = toward(Vec2::X * rolls, Vec2::X * course.speed, how, tick_s).x;
     let rate = how.turn_rate.min(speed.abs() / circle_m.max(1e-3));
-    rolling(speed, angle::turn_towards(now.facing, course.facing, rate * tick_s))
+    rolling(
+        speed,
+        angle::turn_towards(now.facing, course.facing, rate * tick_s),
+    )
 }
 
 /// A velocity on its way to another.

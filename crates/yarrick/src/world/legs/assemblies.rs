@@ -18,9 +18,14 @@ pub(crate) fn group_bound_for(
     note_groups(state, scratch);
     let near_m = radius_m * SAME_RADII;
     let assemblies = &scratch.assemblies;
-    let (low, high) = (cell(goal - Vec2::splat(near_m)), cell(goal + Vec2::splat(near_m)));
+    let (low, high) = (
+        cell(goal - Vec2::splat(near_m)),
+        cell(goal + Vec2::splat(near_m)),
+    );
     let cells = (low.1..=high.1).flat_map(|y| (low.0..=high.0).map(move |x| (x, y)));
-    let listed = cells.filter_map(|cell| assemblies.by_cell.get(&cell)).flatten();
+    let listed = cells
+        .filter_map(|cell| assemblies.by_cell.get(&cell))
+        .flatten();
     let all = listed.map(|at| &assemblies.all[*at as usize]);
     let same = all.filter(|one| one.side == side && one.goal.distance(goal) <= near_m);
     let first = same.min_by_key(|one| one.group)?;
@@ -41,18 +46,29 @@ pub(crate) fn join_assembly(
         let Ok(place) = destination.place else {
             continue;
         };
-        add(scratch, (side, group), destination.goal, (*row as u32, place.spread_m));
+        add(
+            scratch,
+            (side, group),
+            destination.goal,
+            (*row as u32, place.spread_m),
+        );
     }
     let Some(at) = scratch.assemblies.by_group.get(&group) else {
         return;
     };
     let assembly = &mut scratch.assemblies.all[*at as usize];
-    let middle = members.iter().find_map(|(_, destination)| destination.place.ok());
+    let middle = members
+        .iter()
+        .find_map(|(_, destination)| destination.place.ok());
     let Some(middle) = middle.map(|place| place.middle) else {
         return;
     };
-    let reach_m = members.iter().filter_map(|(_, destination)| destination.place.ok());
-    let reach_m = reach_m.map(|place| place.at.distance(middle)).fold(0.0, f32::max);
+    let reach_m = members
+        .iter()
+        .filter_map(|(_, destination)| destination.place.ok());
+    let reach_m = reach_m
+        .map(|place| place.at.distance(middle))
+        .fold(0.0, f32::max);
     assembly.spread_m = assembly.spread_m.max(reach_m);
     let spread_m = assembly.spread_m;
     for row in &assembly.rows {
@@ -84,10 +100,18 @@ fn note_groups(state: &State, scratch: &mut Scratch) {
             locomotion => locomotion.place(),
         };
         if let Some(target) = target.filter(|target| target.trades)
-            && !state.marches.iter().any(|march| march.group == target.group)
+            && !state
+                .marches
+                .iter()
+                .any(|march| march.group == target.group)
         {
             let of = (state.units.side[row], target.group);
-            add(scratch, of, target.goal, (row as u32, target.place.spread_m));
+            add(
+                scratch,
+                of,
+                target.goal,
+                (row as u32, target.place.spread_m),
+            );
         }
     }
 }

@@ -101,10 +101,15 @@ impl Passage<'_> {
                 return true;
             }
             let across = (to - leg).normalize_or_zero().perp();
-            let toward = if beside.dot(across) < 0.0 { -across } else { across };
+            let toward = if beside.dot(across) < 0.0 {
+                -across
+            } else {
+                across
+            };
             let passes = at + toward * self.apart_m;
             self.squeezes
-                && off_m > LEAST_OFF * self.apart_m && self.view.disc_is_clear(passes, self.radius_m)
+                && off_m > LEAST_OFF * self.apart_m
+                && self.view.disc_is_clear(passes, self.radius_m)
         })
     }
 }
@@ -114,12 +119,7 @@ impl Passage<'_> {
 const LEAST_OFF: f32 = 0.25;
 
 /// Notes which bodies stand round a unit, and the one for which it makes room.
-fn note_bodies(
-    state: &State,
-    scratch: &mut Scratch,
-    (row, mover): (usize, usize),
-    half_m: f32,
-) {
+fn note_bodies(state: &State, scratch: &mut Scratch, (row, mover): (usize, usize), half_m: f32) {
     let units = &state.units;
     let reach = half_m * core::f32::consts::SQRT_2 + units.radius[row] + state.derived.widest;
     let near = scratch.near.within(units.position[row], reach);
@@ -135,7 +135,11 @@ fn note_bodies(
     }));
 }
 
-fn walk_aside(state: &mut State, (row, mover): (usize, usize), (points, way): (Vec<Vec2>, &[Vec2])) {
+fn walk_aside(
+    state: &mut State,
+    (row, mover): (usize, usize),
+    (points, way): (Vec<Vec2>, &[Vec2]),
+) {
     let Some(&at) = points.last() else {
         return;
     };
@@ -168,7 +172,9 @@ fn way_up_to(start: Vec2, way: &[Vec2], at: Vec2) -> f32 {
         let leg = core::mem::replace(&mut from, to);
         let off = segment_point_distance_squared(leg, to, at);
         let length = leg.distance(to);
-        let along = (at - leg).dot((to - leg).normalize_or_zero()).clamp(0.0, length);
+        let along = (at - leg)
+            .dot((to - leg).normalize_or_zero())
+            .clamp(0.0, length);
         if off < nearest.0 {
             nearest = (off, walked + along);
         }

@@ -51,6 +51,10 @@ pub(super) fn run(state: &mut State, scratch: &mut Scratch) {
             break;
         }
         let is_blocked = scratch.moves.blocked[row];
+        // One in formation keeps to its slot.
+        if scratch.moves.slots[row].is_some_and(|slot| slot.is_open) {
+            continue;
+        }
         if (scratch.moves.obstructed[row] || is_blocked) && may_look(state, row, is_blocked) {
             spent += look(state, scratch, row);
         }

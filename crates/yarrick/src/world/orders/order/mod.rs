@@ -134,7 +134,10 @@ impl Prepare<'_> {
         let places = self.places_at(goal);
         let rows = self.members.iter().map(|member| member.row);
         self.bound = rows.zip(places.iter().copied()).collect();
-        let own = places.into_iter().map(|place| Destination { goal: asked, ..place });
+        let own = places.into_iter().map(|place| Destination {
+            goal: asked,
+            ..place
+        });
         let go = |destination| activity(Go { group, destination });
         own.map(go).collect()
     }
@@ -143,7 +146,10 @@ impl Prepare<'_> {
     /// to.
     fn group_bound_for(&mut self, goal: Vec2) -> Option<(GroupNo, Vec2)> {
         let row = self.members.first().filter(|_| self.is_now)?.row;
-        let radii = self.members.iter().map(|member| self.state.units.radius[member.row]);
+        let radii = self
+            .members
+            .iter()
+            .map(|member| self.state.units.radius[member.row]);
         let radius_m = radii.fold(f32::INFINITY, f32::min);
         let of = (self.state.units.side[row], goal);
         legs::group_bound_for(self.state, self.scratch, of, radius_m)

@@ -19,7 +19,6 @@ fn is_on_link(state: &State, row: usize) -> bool {
     walk.is_some_and(|walk| walk.is_on_link())
 }
 
-
 /// The distance to the point that a unit drives to, and whether it manoeuvres the other way round. Corners on its way are
 /// rounded, and only manoeuvred to where it does not get on.
 fn goal_of(state: &State, row: usize) -> (f32, bool) {

@@ -114,6 +114,8 @@ fn step_on(state: &mut State, moves: &Moves, row: usize) {
         (None, Some(slot)) if slot.is_open && at.distance(slot.at) < STEP_ASIDE_RADII * radius => {
             look(state, row, slot.facing);
         }
+        // One that makes room looks where it looked.
+        _ if makes_room(state, row) => {}
         // It looks at the foe at which it strikes meanwhile; the arms turn it there.
         _ if arms::strikes_while_it_walks(state, row) => {}
         _ => face(state, row, step),
@@ -146,6 +148,16 @@ fn step_on(state: &mut State, moves: &Moves, row: usize) {
     } else if is_aside && !keeps_sight(walk, on_course) {
         walk.set_strayed(beside_or_lost(view, walk, (at, radius)));
     }
+}
+
+/// Metres up to which a unit that makes room for another walks sideways or backwards.
+const SIDEWAYS_M: f32 = 3.0;
+
+/// Whether a unit takes a few steps to make room for another.
+fn makes_room(state: &State, row: usize) -> bool {
+    let walk = state.units.locomotion[row].walk();
+    let is_short = |walk: &Walk| walk.leg().0.distance(walk.target().point()) <= SIDEWAYS_M;
+    state.units.legs_owner[row] == Owner::Nobody && walk.is_some_and(is_short)
 }
 
 /// Carries out the move of a unit that an activity steers.
@@ -215,8 +227,10 @@ const INSIDE_RADII: f32 = 0.15;
 fn has_come_by(walk: &Walk, at: Vec2, radius: f32) -> bool {
     match walk.corner() {
         Some(corner) => {
-            let is_inside = (at - corner.at).dot(corner.outward) < -INSIDE_RADII * radius;
-            corner.is_behind(at) && !is_inside
+            let past = at - corner.at;
+            let is_inside = past.dot(corner.outward) < -INSIDE_RADII * radius;
+            // Who has come by far enough has found another way.
+            corner.is_behind(at) && (!is_inside || past.dot(corner.onward) > 2.0 * radius)
         }
         // The path does not bend there.
         None => {
