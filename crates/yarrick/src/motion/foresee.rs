@@ -39,9 +39,6 @@ const NEAREST_S: f32 = 0.15;
 /// Two are oncoming whose directions differ by more than the angle with minus this cosine.
 const ONCOMING: f32 = 0.5;
 
-/// The part of its speed that one keeps which has to fall in behind another.
-const FALLS_BACK: f32 = 0.05;
-
 /// How near one ahead must be for those behind to queue, as a part of the radius.
 const QUEUE_GAP: f32 = 0.2;
 
@@ -82,7 +79,10 @@ pub struct Course {
     pub queues: bool,
     /// Whether it comes upon a body that stands, before any that moves.
     pub obstructed: bool,
-    /// Whether it had better back, since it and an oncoming body with right of way stand in each other's way.
+    /// Whether another that goes its way is where it steps aside to: where there is no room to spread, it had better fall in
+    /// behind that.
+    pub falls_in: bool,
+    /// Whether it had better back where there is no room, since it and an oncoming body with right of way stand in each other's way.
     pub backs_off: bool,
 }
 
@@ -101,12 +101,13 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
             velocity: Vec2::ZERO,
             queues: false,
             obstructed: false,
+            falls_in: false,
             backs_off: false,
         };
     }
     let round = look_round(walkers, near, who, speed);
     let mut velocity = wanted;
-    let mut obstructed = false;
+    let (mut obstructed, mut falls_in) = (false, false);
     if let Some(Meeting {
         time,
         aside,
@@ -116,10 +117,8 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
         obstructed = stands;
         let ahead = wanted / speed;
         let sideways = (aside / time.max(NEAREST_S)).clamp(-MOST_ASIDE * speed, MOST_ASIDE * speed);
-        let mut onward = (speed * speed - sideways * sideways).max(0.0).sqrt();
-        if !stands && merges(walkers, me, (ahead, sideways), &round.beside) {
-            onward *= FALLS_BACK;
-        }
+        let onward = (speed * speed - sideways * sideways).max(0.0).sqrt();
+        falls_in = !stands && merges(walkers, me, (ahead, sideways), &round.beside);
         velocity = (ahead * onward + ahead.perp() * sideways).clamp_length_max(top);
     }
     let mut queues = false;
@@ -132,6 +131,7 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
         velocity,
         queues,
         obstructed,
+        falls_in,
         backs_off: walkers.held_up[me] && gives_in(walkers, me, &round.beside),
     }
 }

@@ -274,7 +274,7 @@ fn carts_that_cannot_turn_freely_get_to_points_beside_them() {
 
 #[test]
 fn idle_units_make_room_for_a_cart_in_a_corridor() {
-    all_arrive("corridor", 120.0, Some(2.0), |stream| {
+    all_arrive("corridor", 180.0, None, |stream| {
         let mode = stream.below(3) as usize;
         let radius_m = [0.9, 0.9, 1.2][mode];
         let circle_m = radius_m * 2.0;

@@ -281,11 +281,20 @@ pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads:
             *course = (wishes[row] != Vec2::ZERO).then(|| foresee(&walkers, near, row as u32, top));
         }
     });
+    take_courses(state, moves, (&courses, &wishes));
+    moves.courses = courses;
+    moves.wishes = wishes;
+}
+
+/// Turns the steps to the courses that were chosen.
+fn take_courses(state: &State, moves: &mut Moves, (courses, wishes): (&[Option<Course>], &[Vec2])) {
+    let tick_s = state.tick_s();
     for (row, course) in courses.iter().enumerate() {
         let Some(Course {
             velocity,
             queues,
             obstructed,
+            falls_in,
             backs_off,
         }) = *course
         else {
@@ -293,15 +302,34 @@ pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads:
         };
         moves.waits[row] |= queues;
         moves.obstructed[row] = obstructed;
-        moves.backs_off[row] = backs_off;
+        let is_narrow = (falls_in || backs_off) && is_narrow(state, row, wishes[row]);
+        moves.backs_off[row] = backs_off && is_narrow;
+        let velocity = if falls_in && is_narrow {
+            let ahead = wishes[row].normalize_or_zero();
+            velocity - ahead * velocity.dot(ahead) * (1.0 - FALLS_BACK)
+        } else {
+            velocity
+        };
         if velocity != wishes[row] {
             moves.steps[row] = velocity * tick_s;
-            moves.wanted[row] = units.position[row] + moves.steps[row];
+            moves.wanted[row] = state.units.position[row] + moves.steps[row];
             moves.turned[row] = true;
         }
     }
-    moves.courses = courses;
-    moves.wishes = wishes;
+}
+
+/// The part of its speed that one keeps which has to fall in behind another.
+const FALLS_BACK: f32 = 0.05;
+
+/// Between walls that are nearer than so many of its radii on either side a unit is in a narrow place.
+const NARROW_RADII: f32 = 6.0;
+
+/// Whether there are walls on both sides of a unit that goes in a direction.
+fn is_narrow(state: &State, row: usize, ahead: Vec2) -> bool {
+    let (at, radius) = (state.units.position[row], state.units.radius[row]);
+    let aside = ahead.normalize_or_zero().perp() * NARROW_RADII * radius;
+    let view = state.ground_view(row);
+    !view.line_is_clear(at, at + aside, radius) && !view.line_is_clear(at, at - aside, radius)
 }
 
 /// The move of a unit that stands and has stepped aside: back to where it stood, once it is left alone and nobody else
