@@ -84,8 +84,8 @@ impl Surroundings<'_> {
         (self.radius_m + obstacle.radius_m) * BERTH
     }
 
-    /// Whether the walker would come upon a body on the straight way between two points, other than one that it touches
-    /// at the first of them.
+    /// Whether a body stands on the straight way between two points. Bodies that the walker touches at the first point do
+    /// not count.
     #[must_use]
     pub fn meets_body(&self, from: Vec2, to: Vec2) -> bool {
         self.obstacles.iter().any(|obstacle| {
@@ -363,7 +363,7 @@ impl DetourSearch {
             .line_is_clear(layout.at(a), layout.at(b), around.radius_m)
     }
 
-    /// Whether one can walk straight between two points: through those that make room only where `may_push`.
+    /// Whether the straight way between two points is free. With `may_push`, bodies that make room do not count.
     fn passes(&self, around: &Surroundings<'_>, (a, b): (Vec2, Vec2), may_push: bool) -> bool {
         let is_past = |(obstacle, keep_m): (&Obstacle, &f32)| {
             obstacle.yields && may_push

@@ -154,8 +154,8 @@ fn merges(
     })
 }
 
-/// Whether one of those that all but touch is oncoming, does not get on either, and has right of way: the group with the
-/// smaller number, which set out first.
+/// Whether a neighbour is oncoming, held up as well, and has right of way. The group with the smaller number has it: that
+/// group set out first.
 fn gives_in(walkers: &Walkers<'_>, me: usize, beside: &[u32]) -> bool {
     let mine = walkers.wanted[me];
     beside.iter().any(|other| {

@@ -17,10 +17,10 @@ pub struct Drive {
     pub turn_rate: f32,
     /// Whether it has to face where it goes.
     pub turning: Turning,
-    /// The distance to the point that it heads for, in metres: one that turns only while it drives then manoeuvres to a
-    /// point that lies beside it. Infinite for a heading without an end.
+    /// Distance to the goal in metres; infinite for a heading without an end. With [`Turning::Driving`], a body manoeuvres
+    /// to a goal that lies within its turning circle.
     pub goal_m: f32,
-    /// Whether it manoeuvres the other way round, forwards where it would back: for one that something keeps from backing.
+    /// Whether manoeuvres swap forwards and backwards: for a body that is blocked in the usual direction.
     pub other_way: bool,
 }
 
@@ -75,7 +75,7 @@ const BACKS: f32 = core::f32::consts::FRAC_PI_3 * 2.0;
 /// The part of its speed at which one that turns only while driving drives to turn.
 pub(crate) const CREEP: f32 = 0.4;
 
-/// Up to this many times the radius of its tightest circle, one that turns only while driving backs to a point behind it.
+/// Largest distance to a goal behind to which a body backs, as a multiple of its turning circle's radius.
 const BACKS_UP_TO: f32 = 4.0;
 
 /// How far outside of its tightest circles a point must lie for a manoeuvre to end, relative to the least.

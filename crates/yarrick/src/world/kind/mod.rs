@@ -280,7 +280,7 @@ impl Kind {
         self.legs.map_or(0.0, |legs| legs.speed)
     }
 
-    /// How long a manoeuvre takes of one that turns only while it drives, in seconds; `0` for all others.
+    /// Duration of a manoeuvre in seconds; `0` unless the kind turns only while it drives.
     pub(crate) fn manoeuvre_s(&self) -> f32 {
         self.legs.map_or(0.0, |legs| legs.manoeuvre_s())
     }

@@ -82,7 +82,7 @@ struct Passage<'a> {
     view: GroundView<'a>,
     /// Whether it steps aside as easily as it goes on.
     squeezes: bool,
-    /// The radius of the one that takes it, and the distance between the two as they pass, in metres.
+    /// Radius of the passing unit, and the distance between both middles as it passes, in metres.
     radius_m: f32,
     apart_m: f32,
     start: Vec2,
