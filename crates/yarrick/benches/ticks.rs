@@ -113,7 +113,7 @@ fn send(world: &mut World, unit: UnitId, to: Vec2) {
     let command = Command {
         side: KEEPERS,
         units: vec![unit],
-        action: Action::Move { to },
+        action: Action::move_to(to),
         when: When::Now,
     };
     world.submit(command).unwrap();

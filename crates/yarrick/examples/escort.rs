@@ -29,8 +29,8 @@ fn main() -> Result<(), Box<dyn Error>> {
     // Three activities, none of them ordered by a player. Each has a ticket.
     let mut start = |unit, action| world.change(Change::Start { unit, action });
     let to = Vec2::new(36.0, 6.0);
-    let ride = start(cast.sled, Action::Move { to })?;
-    let keep_near = start(cast.slinger, Action::Follow { target: cast.sled })?;
+    let ride = start(cast.sled, Action::move_to(to))?;
+    let keep_near = start(cast.slinger, Action::follow(cast.sled))?;
     let sling = start(cast.slinger, Action::Fire { target: cast.hulk })?;
     let name = |ticket: Ticket| match ticket {
         _ if ticket == ride => "the ride",

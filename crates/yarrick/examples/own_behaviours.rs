@@ -136,7 +136,7 @@ impl Raker {
         let points = vec![PAN];
         let round = false;
         let action = match mood {
-            Mood::Scared => Action::Move { to: HOME },
+            Mood::Scared => Action::move_to(HOME),
             _ => Action::Patrol { points, round },
         };
         let unit = self.unit;

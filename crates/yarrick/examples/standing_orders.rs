@@ -54,11 +54,7 @@ fn main() -> Result<(), Box<dyn Error>> {
     for (unit, action, when) in [
         (cast.lookout, Action::Hold, When::Now),
         (cast.yard, Action::Rally { to: gap }, When::Now),
-        (
-            cast.raker,
-            Action::Follow { target: first },
-            When::Afterwards,
-        ),
+        (cast.raker, Action::follow(first), When::Afterwards),
     ] {
         let (side, units) = (KEEPERS, vec![unit]);
         world.submit(Command {

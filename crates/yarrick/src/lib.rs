@@ -25,7 +25,7 @@
 //! world.submit(Command {
 //!     side: keepers,
 //!     units: vec![unit],
-//!     action: Action::Move { to: Vec2::new(5.5, 1.5) },
+//!     action: Action::move_to(Vec2::new(5.5, 1.5)),
 //!     when: When::Now,
 //! })?;
 //! for _ in 0..100 {

@@ -49,9 +49,7 @@ fn blocks_of_steady_ticks(count: usize, threads: &Threads) -> usize {
     let command = Command {
         side: SideId(0),
         units,
-        action: Action::Move {
-            to: Vec2::new(50.0, 50.0),
-        },
+        action: Action::move_to(Vec2::new(50.0, 50.0)),
         when: When::Now,
     };
     world.submit(command).unwrap();

@@ -280,7 +280,7 @@ impl Account {
             Event::Leaked { unit, .. } => {
                 self.leaked.insert(*unit);
             }
-            Event::Fired { unit, .. } => {
+            Event::Fired { unit, .. } | Event::FiredAtGround { unit, .. } => {
                 if let Some(toll) = of(unit).and_then(|side| self.tolls.get_mut(side)) {
                     toll.fired += 1;
                 }

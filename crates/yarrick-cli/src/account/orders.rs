@@ -155,7 +155,7 @@ impl OrderTale {
 /// The closed terrain at the point that a move goes to.
 fn closed_ground(world: &World, action: &Action) -> Option<String> {
     let to = match action {
-        Action::Move { to }
+        Action::Move { to, .. }
         | Action::AttackMove { to }
         | Action::March { to, .. }
         | Action::Context {

@@ -166,6 +166,7 @@ impl Account {
             | Event::Asked { .. }
             | Event::Stroke { .. }
             | Event::Fired { .. }
+            | Event::FiredAtGround { .. }
             | Event::Spent { .. }
             | Event::Struck { .. } => return None,
         })

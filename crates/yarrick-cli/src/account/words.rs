@@ -1,7 +1,7 @@
 //! What is said of units and orders in an account.
 
 use std::collections::BTreeMap;
-use yarrick::world::{Action, KindId, Spot, UnitId, Verb, World};
+use yarrick::world::{Action, KindId, Posture, Spot, UnitId, Verb, World};
 use yarrick::{SideId, Vec2};
 
 /// What units are called, those that are gone included.
@@ -74,7 +74,15 @@ impl Names {
     /// What is to be done, in words. A click is shown as the order that it came to.
     pub(super) fn order(&self, action: &Action, became: &[(Verb, u32)]) -> String {
         match action {
-            Action::Move { to } => format!("move to {}", point(*to)),
+            Action::Move { to, finish } => {
+                let within = match finish.within_m {
+                    0.0 => String::new(),
+                    within_m => format!("within {within_m} m of "),
+                };
+                format!("move to {within}{}", point(*to))
+            }
+            Action::AttackGround { at } => format!("attack the ground at {}", point(*at)),
+            Action::SetPosture { posture } => format!("be ready to {}", in_words_of(*posture)),
             Action::AttackMove { to } => format!("attack-move to {}", point(*to)),
             Action::March {
                 to,
@@ -93,7 +101,7 @@ impl Names {
             Action::Attack { target } => format!("attack {}", self.name(*target)),
             Action::Fire { target } => format!("fire at {}", self.name(*target)),
             Action::Approach { target, .. } => format!("walk up to {}", self.name(*target)),
-            Action::Follow { target } => format!("follow {}", self.name(*target)),
+            Action::Follow { target, .. } => format!("follow {}", self.name(*target)),
             Action::Guard { ward } => format!("guard {}", self.spot(*ward)),
             Action::Gather { target } => format!("gather at {}", self.name(*target)),
             Action::Deliver { target } => format!("deliver to {}", self.name(*target)),
@@ -118,6 +126,15 @@ impl Names {
                 }
             },
         }
+    }
+}
+
+fn in_words_of(posture: Posture) -> &'static str {
+    match posture {
+        Posture::Passive => "suffer attacks",
+        Posture::Hold => "strike what comes within range",
+        Posture::Defend => "answer attacks",
+        Posture::Pursue => "go for foes",
     }
 }
 

@@ -17,6 +17,8 @@ pub(crate) struct Figures<'a> {
     measured: Measured,
     /// What the two are called that overlapped most.
     overlapping: [String; 2],
+    /// What the one is called that trembled most.
+    trembling: String,
 }
 
 #[derive(Serialize)]
@@ -28,6 +30,7 @@ struct Document<'a> {
     #[serde(skip_serializing_if = "Option::is_none")]
     deepest_overlap: Option<OverlapEntry>,
     inside_closed_ground: u64,
+    calm: CalmEntry,
     #[serde(skip_serializing_if = "Vec::is_empty")]
     flocks: Vec<flocks::FlockEntry<'a>>,
 }
@@ -55,6 +58,13 @@ struct TallyEntry<'a> {
     files: usize,
     ideal_per_s: f64,
     pause_s: f64,
+}
+
+#[derive(Serialize)]
+struct CalmEntry {
+    most_swayed_m: f32,
+    trembling: usize,
+    dithering: usize,
 }
 
 #[derive(Serialize)]
@@ -89,10 +99,12 @@ impl<'a> Figures<'a> {
             name.unwrap_or_else(|| unit.to_string())
         };
         let overlap = measured.overlap.map(|overlap| overlap.units);
+        let trembled = measured.calm.trembled.map(|(_, unit, _)| name(unit));
         Ok(Figures {
             scenario,
             seconds: play.world().time_s(),
             measured,
+            trembling: trembled.unwrap_or_default(),
             overlapping: overlap.map_or_else(Default::default, |(a, b)| [name(a), name(b)]),
         })
     }
@@ -134,10 +146,39 @@ impl<'a> Figures<'a> {
             )?,
         }
         match self.measured.inside_closed {
-            0 => writeln!(text, "nobody ever touched closed ground"),
+            0 => writeln!(text, "nobody ever touched closed ground")?,
             count => writeln!(
                 text,
                 "bodies touched closed ground {count} times, counted each tick"
+            )?,
+        }
+        self.write_calm(text)
+    }
+
+    fn write_calm(&self, text: &mut String) -> std::fmt::Result {
+        let calm = self.measured.calm;
+        match (calm.trembling, calm.trembled) {
+            (0, _) | (_, None) => {
+                writeln!(
+                    text,
+                    "nobody that waited moved more than 2 cm to and fro in a second"
+                )?;
+            }
+            (count, Some((most_m, _, time_s))) => writeln!(
+                text,
+                "{count} moved more than 2 cm to and fro in a second while they waited; the most {:.0} cm: {}, at {time_s:.2} s",
+                most_m * 100.0,
+                self.trembling,
+            )?,
+        }
+        match calm.dithering {
+            0 => writeln!(
+                text,
+                "nobody turned by more than 90 degrees forth and back twice in a second"
+            ),
+            count => writeln!(
+                text,
+                "{count} turned by more than 90 degrees forth and back twice in a second"
             ),
         }
     }
@@ -157,6 +198,11 @@ impl<'a> Figures<'a> {
             tallies: measured.tallies.iter().map(tally_entry).collect(),
             deepest_overlap: overlap,
             inside_closed_ground: measured.inside_closed,
+            calm: CalmEntry {
+                most_swayed_m: measured.calm.trembled.map_or(0.0, |(most_m, ..)| most_m),
+                trembling: measured.calm.trembling,
+                dithering: measured.calm.dithering,
+            },
             flocks: measured
                 .flocks
                 .iter()

@@ -74,7 +74,7 @@ fn everything_that_is_there_is_explained() {
         let command = Command {
             side: SideId(0),
             units: vec![raker],
-            action: Action::Move { to },
+            action: Action::move_to(to),
             when: if queued { When::Afterwards } else { When::Now },
         };
         world.submit(command).unwrap();
@@ -119,7 +119,7 @@ fn fights_company_and_rally_points_are_explained_where_there_are_any() {
                 to: Spot::Unit(raker),
             },
         ),
-        (0, raker, Action::Follow { target: yard }),
+        (0, raker, Action::follow(yard)),
         (0, holder, Action::Hold),
         (1, nipper, Action::Attack { target: holder }),
         (

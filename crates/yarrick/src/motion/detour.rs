@@ -64,6 +64,11 @@ impl Mesh {
     pub fn half_m(&self) -> f32 {
         self.reach.min(Mesh::MOST_REACH) as f32 * self.spacing_m
     }
+
+    /// Whether a search from a point is possible on it.
+    fn is_usable(&self, from: Vec2) -> bool {
+        self.spacing_m > 0.0 && self.spacing_m.is_finite() && from.is_finite()
+    }
 }
 
 /// What a walker has round it.
@@ -133,8 +138,11 @@ pub struct DetourSearch {
     open: BinaryHeap<Reverse<(u32, u32)>>,
     /// The distance to keep from each obstacle, in metres.
     keep_m: Vec<f32>,
-    settled: u32,
+    work: u32,
 }
+
+/// Nodes that are laid out for the work of one that is settled.
+const LAID_OUT: u32 = 8;
 
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
 enum Node {
@@ -218,9 +226,11 @@ impl DetourSearch {
         mesh: &Mesh,
         (from, to): (Vec2, Vec2),
     ) -> Option<Vec<Vec2>> {
-        self.settled = 0;
-        let usable = mesh.spacing_m > 0.0 && from.is_finite() && to.is_finite();
-        if !usable || (to - from).abs().max_element() > mesh.half_m() {
+        self.work = 0;
+        if !mesh.is_usable(from)
+            || !to.is_finite()
+            || (to - from).abs().max_element() > mesh.half_m()
+        {
             return None;
         }
         let layout = Layout::round(from, mesh);
@@ -250,8 +260,8 @@ impl DetourSearch {
         from: Vec2,
         suits: impl Fn(Vec2) -> bool,
     ) -> Option<Vec<Vec2>> {
-        self.settled = 0;
-        if mesh.spacing_m <= 0.0 || !from.is_finite() {
+        self.work = 0;
+        if !mesh.is_usable(from) {
             return None;
         }
         let layout = Layout::round(from, mesh);
@@ -265,10 +275,10 @@ impl DetourSearch {
         Some(self.pull_straight(around, &layout, (end, to)))
     }
 
-    /// The number of nodes that the last search looked at.
+    /// The work of the last search: the number of nodes that it settled, and an eighth of those that it laid out.
     #[must_use]
-    pub fn settled(&self) -> u32 {
-        self.settled
+    pub fn work(&self) -> u32 {
+        self.work
     }
 
     fn keep_away(&mut self, around: &Surroundings<'_>, (from, to): (Vec2, Vec2)) {
@@ -283,6 +293,7 @@ impl DetourSearch {
     /// Notes what the obstacles make of the nodes.
     fn lay_out(&mut self, around: &Surroundings<'_>, layout: &Layout) {
         let count = (layout.side() * layout.side()) as usize;
+        self.work += count as u32 / LAID_OUT;
         self.nodes.clear();
         self.nodes.resize(count, Node::Free);
         self.reached.clear();
@@ -330,7 +341,7 @@ impl DetourSearch {
             if so_far + estimate(node) < total {
                 continue;
             }
-            self.settled += 1;
+            self.work += 1;
             if is_end(self, node) {
                 return Some(node);
             }

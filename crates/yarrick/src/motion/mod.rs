@@ -3,7 +3,8 @@
 //! Small pure functions, and three index-driven passes for giving way, to be made one after another in each tick:
 //! [`foresee`] turns those aside that would meet and lets the others queue, [`Contacts`] share out among [`Bodies`]
 //! what they push each other, and [`step_between`] lets nobody into another. Then [`follow`], [`braked_speed`],
-//! [`Corner`] and [`step_clear`] for walking alone, and [`places`] for where a group can stand.
+//! [`Corner`] and [`step_clear`] for walking alone, [`places`] for where a group can stand, and [`Rim`] for where those
+//! stand that come up to a body.
 //!
 //! ```
 //! use yarrick::geom::Vec2;
@@ -27,6 +28,7 @@ mod follow;
 mod foresee;
 pub mod formation;
 pub mod places;
+mod rim;
 pub mod steering;
 mod turns;
 mod walls;
@@ -38,5 +40,6 @@ pub use detour::{DetourSearch, Mesh, Obstacle, Surroundings};
 pub use firm::{Crowd, Limit, nearest_step, step_between};
 pub use follow::{braked_speed, follow, way_left};
 pub use foresee::{Course, FORESIGHT_S, Walkers, foresee};
+pub use rim::{Rim, RimPlace};
 pub use turns::Turns;
 pub use walls::step_clear;

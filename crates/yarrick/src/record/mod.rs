@@ -19,7 +19,7 @@
 //! use yarrick::record::{Recorder, Recording};
 //!
 //! let mut recorder = Recorder::begin("a walk", &world);
-//! let action = Action::Move { to: Vec2::new(9.5, 4.5) };
+//! let action = Action::move_to(Vec2::new(9.5, 4.5));
 //! world.submit(Command { side: SideId(0), units: vec![unit], action, when: When::Now })?;
 //! for _ in 0..150 {
 //!     recorder.before(&world);

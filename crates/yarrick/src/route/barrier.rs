@@ -1,4 +1,4 @@
-//! What stands between a goal and the ground that can be reached, and from where that is least.
+//! What stands between a goal and the ground that can be reached, where that is least.
 
 use crate::geom::Vec2;
 use crate::ground::{Cell, ClearanceMap, GroundView, Region};
@@ -33,8 +33,7 @@ const DEAR: u32 = 6;
 const NEARLY_PART: u32 = 7;
 const NEARLY_MOST: u32 = 20;
 
-/// What is looked for: the cell of some regions from which the least stands between it and a goal, which
-/// lies on the map.
+/// What is looked for: the least closed ground between a goal, which lies on the map, and a cell of some regions.
 pub(super) struct Quest<'a> {
     pub(super) view: GroundView<'a>,
     pub(super) clearance: &'a ClearanceMap,
@@ -46,8 +45,8 @@ pub(super) struct Quest<'a> {
 /// Floods from the goal, by steps of which those over closed ground are dear, until it comes to the
 /// regions. Costs in proportion to what lies nearer to the goal than they do.
 ///
-/// Gives the cell, what stands in between, and how many cells it looked at.
-pub(super) fn nearest_by_way(quest: &Quest<'_>) -> Option<(Cell, Barrier, u32)> {
+/// Gives what stands in between, and the number of cells that it looked at.
+pub(super) fn least_barrier(quest: &Quest<'_>) -> Option<(Barrier, u32)> {
     let (view, clearance) = (quest.view, quest.clearance);
     let ground = view.ground();
     let width = ground.width() as i32;
@@ -102,7 +101,7 @@ pub(super) fn nearest_by_way(quest: &Quest<'_>) -> Option<(Cell, Barrier, u32)> 
         on = towards(on);
     }
     let barrier = what_stands(view, cell_of(on));
-    Some((cell_of(at), barrier, known.len() as u32))
+    Some((barrier, known.len() as u32))
 }
 
 fn neighbours(view: GroundView<'_>, cell: Cell) -> impl Iterator<Item = Cell> {

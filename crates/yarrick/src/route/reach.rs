@@ -1,7 +1,6 @@
 //! How near a body can get to a point, answered from the connected regions without a search.
 
-use super::barrier::{Barrier, Quest, nearest_by_way};
-use crate::geom::Vec2;
+use crate::geom::{Rect, Vec2};
 use crate::ground::{Cell, ClearanceMap, Ground, GroundView, Region};
 use serde::{Deserialize, Serialize};
 
@@ -37,9 +36,7 @@ pub struct Reach {
     /// Why that is not the goal itself; `None` where it is, or where it only keeps the body
     /// from touching a wall beside it.
     pub short: Option<Shortfall>,
-    /// What stands between the point and a goal that is out of reach.
-    pub barrier: Option<Barrier>,
-    /// How many cells were looked at to find it.
+    /// Number of cells looked at to find it.
     pub settled: u32,
 }
 
@@ -51,8 +48,8 @@ impl Reach {
     }
 }
 
-/// How near a body of `radius` that stands at `from`, in `region`, can get to `goal`: the place from which the least
-/// closed ground stands between it and that, and then the least way.
+/// The point nearest to `goal`, by straight distance, that a body of `radius` in `region` can walk to. Of points equally
+/// near, to the millimetre, the one nearest to `from`.
 /// `None` only where `goal` is not finite or the region is not one of this clearance map.
 ///
 /// At once where the goal can be reached; otherwise in proportion to the cells that lie nearer
@@ -69,40 +66,84 @@ pub fn reach(
         return None;
     }
     let view = ground.view(clearance.gait());
-    let short = match cell_in_reach(ground, clearance, region, goal) {
-        Err(short) => short,
-        Ok(cell) => {
-            return Some(Reach {
-                point: nearest_clear(view, radius, cell, goal),
+    match cell_in_reach(ground, clearance, region, goal) {
+        Ok(cell) => Some(Reach {
+            point: nearest_clear(view, radius, cell, goal),
+            cell,
+            short: None,
+            settled: 0,
+        }),
+        Err(short) => {
+            let reached = clearance.led_to(region);
+            let (cell, point, settled) =
+                nearest_reached(view, clearance, &reached, radius, (from, goal))?;
+            Some(Reach {
+                point,
                 cell,
-                short: None,
-                barrier: None,
-                settled: 0,
-            });
+                short: Some(short),
+                settled,
+            })
         }
-    };
-    let reached = clearance.led_to(region);
-    let (cell, barrier, settled) = nearest_by_way(&Quest {
-        view,
-        clearance,
-        regions: &reached,
-        from,
-        goal: ground.nearest_cell(goal),
+    }
+}
+
+/// The cell of some regions in which a body can stand nearest to a goal, the point there, and the number of cells looked at.
+fn nearest_reached(
+    view: GroundView<'_>,
+    clearance: &ClearanceMap,
+    reached: &[Region],
+    radius: f32,
+    (from, goal): (Vec2, Vec2),
+) -> Option<(Cell, Vec2, u32)> {
+    let ground = view.ground();
+    let bounds = ground.bounds();
+    let away = Away::new(bounds, goal);
+    let mut settled = 0;
+    let (cell, point) = clearance.nearest_by(away.rim, |cell, best_m| {
+        settled += 1;
+        let is_reached = |region| reached.contains(&region);
+        if !clearance.region(cell).is_some_and(is_reached) {
+            return None;
+        }
+        // A little inside, so that the point belongs to the cell.
+        let edge = ground.outline(cell).nearest(away.goal);
+        let inside = edge.lerp(ground.centre(cell), 0.02);
+        if away.of(edge) > best_m {
+            return None;
+        }
+        let point = nearest_clear(view, radius, cell, inside);
+        Some(((away.of(point), point.distance(from)), point))
     })?;
-    let barrier = match short {
-        Shortfall::OffMap => Barrier::Rim,
-        _ => barrier,
-    };
-    // A little inside, so that the point belongs to the cell.
-    let nearest = ground.outline(cell).nearest(goal);
-    let inside = nearest.lerp(ground.centre(cell), 0.02);
-    Some(Reach {
-        point: nearest_clear(view, radius, cell, inside),
-        cell,
-        short: Some(short),
-        barrier: Some(barrier),
-        settled,
-    })
+    Some((cell, point, settled))
+}
+
+/// How points of the map rank by their distance to a goal that may lie off it.
+struct Away {
+    goal: Vec2,
+    /// The point of the map nearest to the goal.
+    rim: Vec2,
+}
+
+impl Away {
+    fn new(bounds: Rect, goal: Vec2) -> Away {
+        // From farther off, distances no longer differ by what single precision can hold.
+        let most = bounds.size() * 16.0;
+        let goal = goal.clamp(bounds.min - most, bounds.max + most);
+        let rim = bounds.nearest(goal);
+        Away { goal, rim }
+    }
+
+    /// Grows with the distance from the goal, in metres rounded to millimetres, and is at least the distance from the rim.
+    fn of(&self, point: Vec2) -> f32 {
+        // |point - goal|² - |rim - goal|², as differences of squares: exact enough for goals far off.
+        let axis = |point: f32, rim: f32, goal: f32| {
+            let (point, rim, goal) = (f64::from(point), f64::from(rim), f64::from(goal));
+            (point - rim) * (point + rim - 2.0 * goal)
+        };
+        let square =
+            axis(point.x, self.rim.x, self.goal.x) + axis(point.y, self.rim.y, self.goal.y);
+        ((square.max(0.0).sqrt() * 1000.0).round() / 1000.0) as f32
+    }
 }
 
 /// The cell of a point that a body which stands in `region` can walk to, or why it cannot.

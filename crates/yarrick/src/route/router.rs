@@ -1,6 +1,7 @@
 //! Routes: from where a body stands to where it is sent, over the cells that a search finds, pulled
 //! straight.
 
+use super::barrier::{self, Barrier};
 use super::far::FarSearch;
 use super::goal::{Ends, Goal};
 use super::search::{Progress, Search};
@@ -65,8 +66,8 @@ struct Quest {
     goal: Goal,
     ends: Ends,
     radius: f32,
-    /// What is known of the end before the search.
-    short: Option<reach::Reach>,
+    /// Why it ends elsewhere, and what stands in between.
+    short: Option<(Shortfall, Option<Barrier>)>,
 }
 
 /// Where a way begins.
@@ -79,8 +80,8 @@ struct Start {
 }
 
 impl Router {
-    /// The way of a body of `radius` metres from one point to another, or to the place that it can
-    /// reach from which the least stands between it and that. `clearance` must be that of the same ground,
+    /// The way of a body of `radius` metres from one point to another, or to the point nearest
+    /// to that, by straight distance, that it can reach. `clearance` must be that of the same ground,
     /// as it is now, and of bodies that wide.
     ///
     /// The cells on the way are optimal (see [`Search`]), but for long ways on large maps: from
@@ -206,8 +207,10 @@ impl Router {
         let mut short = None;
         if !ends.cells.iter().any(reachable) {
             let reach = self.nearest(view, clearance, radius, &start, (goal, &ends))?;
+            let why = reach.short.unwrap_or(Shortfall::CutOff);
+            let between = (goal, &ends, why);
+            short = Some((why, self.what_stands(view, clearance, &start, between)));
             ends = Ends::at_point(reach.cell, reach.point);
-            short = Some(reach);
         }
         let quest = Quest {
             start,
@@ -245,21 +248,41 @@ impl Router {
         (goal, ends): (&Goal, &Ends),
     ) -> Result<reach::Reach, NoRoute> {
         let ground = view.ground();
-        let first = ends.cells.first().map(|cell| ground.centre(*cell));
-        let to = goal
-            .middle()
-            .or(first)
-            .ok_or(NoRoute::NoWay(Shortfall::Closed))?;
+        let to = middle(ground, goal, ends).ok_or(NoRoute::NoWay(Shortfall::Closed))?;
         let ways = (start.from, to);
         let found = reach::reach(ground, clearance, radius, start.region, ways);
-        let mut found = found.ok_or(NoRoute::StartClosed)?;
+        let found = found.ok_or(NoRoute::StartClosed)?;
         self.looked_at = found.settled;
-        let short = *found.short.get_or_insert(Shortfall::CutOff);
         if found.leads_nearer(start.from, to, ground.cell_m()) {
             Ok(found)
         } else {
-            Err(NoRoute::NoWay(short))
+            Err(NoRoute::NoWay(found.short.unwrap_or(Shortfall::CutOff)))
         }
+    }
+
+    /// What stands between a body and a goal that is out of reach.
+    fn what_stands(
+        &mut self,
+        view: GroundView<'_>,
+        clearance: &ClearanceMap,
+        start: &Start,
+        (goal, ends, why): (&Goal, &Ends, Shortfall),
+    ) -> Option<Barrier> {
+        let ground = view.ground();
+        let to = middle(ground, goal, ends)?;
+        if why == Shortfall::OffMap {
+            return Some(Barrier::Rim);
+        }
+        let reached = clearance.led_to(start.region);
+        let (barrier, settled) = barrier::least_barrier(&barrier::Quest {
+            view,
+            clearance,
+            regions: &reached,
+            from: start.from,
+            goal: ground.nearest_cell(to),
+        })?;
+        self.looked_at += settled;
+        Some(barrier)
     }
 
     /// Pulls the cells straight that the search has found.
@@ -285,8 +308,8 @@ impl Router {
             points: self.pull.points().to_vec(),
             links: self.pull.links().to_vec(),
             settled,
-            short: quest.short.and_then(|reach| reach.short),
-            barrier: quest.short.and_then(|reach| reach.barrier),
+            short: quest.short.map(|(why, _)| why),
+            barrier: quest.short.and_then(|(_, barrier)| barrier),
             ..Route::standing(quest.start.from, quest.start.pushed_m)
         };
         if quest.ends.is_area() {
@@ -355,4 +378,10 @@ fn start_from(
         region,
         pushed_m: at.distance(from),
     })
+}
+
+/// The middle of a goal, or of the first of its cells.
+fn middle(ground: &Ground, goal: &Goal, ends: &Ends) -> Option<Vec2> {
+    let first = ends.cells.first().map(|cell| ground.centre(*cell));
+    goal.middle().or(first)
 }

@@ -81,8 +81,8 @@ pub use error::{Diagnostic, MAX_ERRORS, Span};
 pub use errors::Diagnostics;
 pub use flocks::{FlockPlan, ZoneChange, ZonePlan};
 pub use measure::{
-    FlockMeasured, FlockPart, Measure, Measured, OrderMeasured, Overlap, STILL_M_S, TallyLine,
-    TallyMeasured, ZoneMeasured,
+    Calm, FlockMeasured, FlockPart, Measure, Measured, OrderMeasured, Overlap, STILL_M_S,
+    TREMBLES_M, TallyLine, TallyMeasured, ZoneMeasured,
 };
 pub use pattern::Pattern;
 pub use plain::{MAX_PAIRS, USUAL_LEGEND, read_pairs};

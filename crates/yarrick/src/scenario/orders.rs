@@ -137,6 +137,13 @@ impl OrderReader for Fields<'_> {
         angle(&fields, degrees)
     }
 
+    fn word(&self, key: &'static str, allowed: &'static [&'static str]) -> Option<usize> {
+        let word = self.table.field(key);
+        word.note_missing();
+        let choices: Vec<(&str, usize)> = allowed.iter().copied().zip(0..).collect();
+        word.is_given().then(|| word.choice(&choices)).flatten()
+    }
+
     fn formation(&self) -> Option<Formation> {
         let form = self.table.field("formation");
         form.note_missing();

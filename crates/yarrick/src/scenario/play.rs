@@ -145,15 +145,12 @@ fn scattered(world: &World, unit: &Placed, scatter: &mut Stream) -> Vec2 {
     let x = scatter.between(-reach, reach);
     let y = scatter.between(-reach, reach);
     let at = unit.at + Vec2::new(x, y);
-    let radius = world
-        .kinds()
-        .get(usize::from(unit.kind.0))
-        .map_or(0.0, |kind| kind.body.radius_m);
-    if world.ground().disc_is_clear(at, radius) {
-        at
-    } else {
-        unit.at
-    }
+    let kind = world.kinds().get(usize::from(unit.kind.0));
+    let fits = kind.is_some_and(|kind| {
+        let view = world.ground().view(kind.body.gait);
+        view.disc_is_clear(at, kind.body.radius_m)
+    });
+    if fits { at } else { unit.at }
 }
 
 impl Play {

@@ -9,7 +9,7 @@ use super::places::Drawn;
 use super::resources::Resources;
 use super::script;
 use super::table::{Context, Table};
-use super::units::Cast;
+use super::units::{Cast, check_entries};
 use super::ways::{Fixtures, Gaits};
 use super::{
     MAX_SCRIPT, MAX_SECONDS, Scenario, Scripted, TallyLine, clicks, depots, endings, ground,
@@ -58,13 +58,11 @@ pub(super) fn read_all(
     let cast = read_cast(context, &files, ground.as_ref(), &sides, &kinds);
     let flocks = read_flocks(&files, &cast);
     let end_s = head.as_ref().map(|head| head.duration_s);
-    let rate = head
-        .as_ref()
-        .map_or(DEFAULT_TICKS_PER_SECOND, |head| head.ticks_per_second);
+    let rate = rate(head.as_ref());
     let (assault, endings) = read_contest(context, &files, (&cast, &resources), rate);
     let script = read_script(context, &files, ground.as_ref(), (&cast, &flocks), end_s);
     files.into_iter().for_each(Table::finish);
-    let (units, head) = (cast.placed, head?);
+    let (units, spans, head) = (cast.placed, cast.spans, head?);
     let setup = WorldSetup {
         sides: sides.all,
         kinds: sound_kinds(kinds)?,
@@ -79,6 +77,7 @@ pub(super) fn read_all(
         program: program?,
         own_words: Vec::new(),
     };
+    check_entries(context, &setup, &units, &spans);
     Some(Scenario {
         title: head.title,
         duration_s: head.duration_s,
@@ -92,6 +91,10 @@ pub(super) fn read_all(
         script,
         warnings: Diagnostics::default(),
     })
+}
+
+fn rate(head: Option<&Head>) -> u32 {
+    head.map_or(DEFAULT_TICKS_PER_SECOND, |head| head.ticks_per_second)
 }
 
 /// The ground with all that stands on it, and the gaits.

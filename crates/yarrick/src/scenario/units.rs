@@ -6,7 +6,7 @@ use super::roster::Known;
 use super::table::{Context, Table};
 use crate::geom::Vec2;
 use crate::ground::Ground;
-use crate::world::{Kind, KindId, MAX_UNITS, Side, SideId};
+use crate::world::{Kind, KindId, MAX_UNITS, Side, SideId, World, WorldSetup};
 
 /// A unit at the start.
 #[derive(Clone, Debug, PartialEq)]
@@ -165,6 +165,37 @@ impl Cast<'_> {
             facing: common.facing.unwrap_or_default(),
             scatter_m,
         }));
+    }
+}
+
+/// Puts units into a world as a play does, and notes those that find no room there: buildings close the ground for those
+/// that come after them.
+pub(super) fn check_entries(
+    context: &Context<'_>,
+    setup: &WorldSetup,
+    units: &[Placed],
+    spans: &[Span],
+) {
+    let closes_ground = |unit: &Placed| {
+        let kind = setup.kinds.get(usize::from(unit.kind.0));
+        kind.is_some_and(Kind::closes_ground)
+    };
+    if context.has_errors() || !units.iter().any(closes_ground) {
+        return;
+    }
+    let Ok(mut world) = World::new(setup.clone()) else {
+        return;
+    };
+    let mut noted: Option<&Span> = None;
+    for (unit, span) in units.iter().zip(spans) {
+        let entered = world.spawn(unit.kind, unit.side, unit.at, unit.facing);
+        if let Err(why) = entered
+            && noted != Some(span)
+        {
+            let message = format!("{why}; units enter in the order of the file");
+            context.note(Diagnostic::new(span.clone(), message));
+            noted = Some(span);
+        }
     }
 }
 

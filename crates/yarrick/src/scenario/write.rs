@@ -37,7 +37,7 @@ use std::fmt::Write as _;
 /// let mut play = Scenario::parse(start)?.play(None)?;
 /// let mut world = play.world().clone();
 /// let unit = world.units().next().unwrap().id();
-/// let action = Action::Move { to: Vec2::new(6.5, 1.5) };
+/// let action = Action::move_to(Vec2::new(6.5, 1.5));
 /// world.submit(Command { side: SideId(0), units: vec![unit], action, when: When::Now })?;
 ///
 /// let mut writer = ScriptWriter::default();

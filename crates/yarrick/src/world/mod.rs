@@ -77,13 +77,13 @@ pub use ids::{FlockId, NotATicket, NotAnId, OrderNo, ProjectileId, SideId, Ticke
 pub use inbox::{MAX_CHANGES, TooManyChanges};
 pub use kind::{
     Ability, Body, Cost, Depot, DrillUse, Footprint, Holding, Kind, KindError, KindId, Legs,
-    MAX_KINDS, Producer, Property, Rank, Senses, Work,
+    MAX_KINDS, Posture, Producer, Property, Rank, Senses, Work,
 };
 pub(crate) use kind::{Number, Sort};
 pub use message::{
-    Action, Appearance, Aspect, Change, Command, Effect, Event, Failure, FlockChange,
+    Action, Appearance, Aspect, Change, Command, Effect, Event, Failure, Finish, FlockChange,
     MAX_COORDINATE_M, MAX_FACING, MAX_PATROL_POINTS, MAX_STAND_OFF_M, NoRoom, Outcome, Refusal,
-    SiteObjection, Spot, USUAL_STAND_OFF_M, Verb, When,
+    SiteObjection, Spot, USUAL_FOLLOW_GAP_M, USUAL_STAND_OFF_M, Verb, When,
 };
 pub use motion_breakdown::MotionBreakdown;
 pub use orders::{ContextRule, ContextRules, MAX_QUEUED, OrderReader, OrderWriter};

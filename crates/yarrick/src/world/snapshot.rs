@@ -98,6 +98,7 @@ impl World {
         minds.check(&state).map_err(senseless)?;
         state.redo_searches().map_err(senseless)?;
         state.file_buildings();
+        state.file_berths();
         let scratch = Scratch {
             near_is_stale: true,
             ..Scratch::default()

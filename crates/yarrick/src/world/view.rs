@@ -4,7 +4,7 @@ use super::activity::{Activity, PatrolRoute};
 use super::orders::{Held, Minds};
 use super::state::{Destination, Locomotion, March, Marcher, Owner, Place, State};
 use super::{
-    Action, Kind, KindId, OrderNo, ProjectileId, Side, SideId, Spot, Ticket, UnitId, World,
+    Action, Kind, KindId, OrderNo, Posture, ProjectileId, Side, SideId, Spot, Ticket, UnitId, World,
 };
 use crate::combat::Projectile;
 use crate::economy::{Deposit, Load, ProductionLine};
@@ -124,6 +124,12 @@ impl<'a> UnitView<'a> {
     #[must_use]
     pub fn health(&self) -> f32 {
         self.state.units.health[self.row]
+    }
+
+    /// What it does about foes while it has nothing else to do.
+    #[must_use]
+    pub fn posture(&self) -> Posture {
+        self.state.posture(self.row)
     }
 
     /// The foe that it strikes or goes for.
@@ -304,6 +310,9 @@ impl<'a> OrderView<'a> {
             Some(Activity::AttackMove(_)) => "attack-move",
             Some(Activity::Patrol(_)) => "patrol",
             Some(Activity::Attack(_) | Activity::Engage(_)) => "attack",
+            Some(Activity::AttackGround(_)) => "attack-ground",
+            // A unit without orders does this.
+            Some(Activity::Answer(_)) => "posture",
             Some(Activity::Fire(_)) => "fire",
             Some(Activity::Approach(_)) => "approach",
             Some(Activity::Follow(_)) => "follow",

@@ -89,9 +89,7 @@ fn step(world: &mut World) -> Vec<Event> {
         let command = Command {
             side: TIDE,
             units: vec![unit],
-            action: Action::Move {
-                to: Vec2::new(26.0, 6.0),
-            },
+            action: Action::move_to(Vec2::new(26.0, 6.0)),
             when: When::Now,
         };
         world.submit(command).unwrap();
@@ -232,7 +230,7 @@ fn units_that_nothing_leads_go_to_their_goal_and_on_again_after_an_order() {
             held = Some(unit);
             let to = world.unit(unit).unwrap().position() + Vec2::new(0.0, 2.0);
             let (side, units, when) = (TIDE, vec![unit], When::Now);
-            let action = Action::Move { to };
+            let action = Action::move_to(to);
             world
                 .submit(Command {
                     side,

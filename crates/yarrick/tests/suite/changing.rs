@@ -205,7 +205,7 @@ fn send(world: &mut World, unit: UnitId, to: Vec2) {
     let command = Command {
         side: SideId(0),
         units: vec![unit],
-        action: Action::Move { to },
+        action: Action::move_to(to),
         when: When::Now,
     };
     world.submit(command).unwrap();
@@ -261,7 +261,7 @@ fn many_take_the_ferry_at_once_and_nobody_is_left_in_the_creek() {
     let command = |units: &[UnitId], to: Vec2| Command {
         side: SideId(0),
         units: units.to_vec(),
-        action: Action::Move { to },
+        action: Action::move_to(to),
         when: When::Now,
     };
     world.submit(command(&units, Vec2::new(11.5, 4.5))).unwrap();

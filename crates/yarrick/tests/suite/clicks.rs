@@ -220,7 +220,7 @@ fn rally_points_are_set_queued_taken_away_and_outlive_what_they_are_on() {
     let actions = here.flats.world.rally_actions(yard, newcomer);
     let to = Vec2::new(30.0, 30.0);
     let target = friend;
-    assert_eq!(actions, [Action::Move { to }, Action::Follow { target }]);
+    assert_eq!(actions, [Action::move_to(to), Action::follow(target)]);
     let tower = here.tower;
     assert_eq!(here.flats.world.rally_actions(yard, tower), []);
 
@@ -299,7 +299,7 @@ fn orders_that_make_no_sense_are_refused_with_the_reason() {
         (warden, Action::Attack { target: warden }, NotAFoe),
         (warden, Action::Attack { target: here.bird }, NotAFoe),
         (raker, Action::Attack { target: foe }, CannotStrike),
-        (warden, Action::Follow { target: warden }, Itself),
+        (warden, Action::follow(warden), Itself),
         (warden, Action::approach(warden), Itself),
         (warden, Action::approach(gone), NoSuchTarget),
         (warden, guard(Spot::Unit(warden)), Itself),
@@ -319,7 +319,7 @@ fn orders_that_make_no_sense_are_refused_with_the_reason() {
         (warden, context(Spot::Unit(warden)), NothingToDo),
         (tower, attack_move(5.0, 5.0), CannotMove),
         (tower, guard(ground(5.0, 5.0)), CannotMove),
-        (tower, Action::Follow { target: raker }, CannotMove),
+        (tower, Action::follow(raker), CannotMove),
         (tower, context(ground(5.0, 5.0)), NothingToDo),
         (
             warden,

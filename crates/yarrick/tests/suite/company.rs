@@ -7,7 +7,7 @@ use yarrick::world::{Doing, Failure};
 use yarrick::{Action, Outcome, UnitId, Vec2, When};
 
 fn follow(target: UnitId) -> Action {
-    Action::Follow { target }
+    Action::follow(target)
 }
 
 fn approach(target: UnitId) -> Action {

@@ -48,7 +48,7 @@ fn send(world: &mut World, units: &[UnitId], to: Vec2) {
     let command = Command {
         side: KEEPERS,
         units: units.to_vec(),
-        action: Action::Move { to },
+        action: Action::move_to(to),
         when: When::Now,
     };
     world.submit(command).unwrap();
@@ -259,7 +259,7 @@ mod any {
                 let formation = Formation::new(Form::WORDS[k % 5].1);
                 let action = match marches {
                     true => Action::March { to, formation, fight: false },
-                    false => Action::Move { to },
+                    false => Action::move_to(to),
                 };
                 world.submit(Command { side: KEEPERS, units: vec![unit], action, when: When::Now }).unwrap();
             }

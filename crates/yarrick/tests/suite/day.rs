@@ -38,7 +38,7 @@ fn do_something(world: &mut World, (deed, who, other, x, y): Whim) {
     let kind = KindId((other % world.kinds().len()) as u16);
     let (at, facing) = (Vec2::new(x * 50.0, y * 32.0), 0.0);
     let action = match deed {
-        0 => Action::Move { to: at },
+        0 => Action::move_to(at),
         1..=3 => Action::Gather { target },
         4 => Action::Deliver { target },
         5..=7 => Action::Build { kind, at, facing },

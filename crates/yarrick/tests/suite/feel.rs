@@ -61,7 +61,7 @@ impl Case {
 
     fn send(&mut self, at_s: f32, units: impl IntoIterator<Item = usize>, to: Vec2) {
         let units = units.into_iter().collect();
-        self.orders.push((at_s, units, Action::Move { to }));
+        self.orders.push((at_s, units, Action::move_to(to)));
     }
 
     /// Closes columns of the map but for some rows, counted from the top.

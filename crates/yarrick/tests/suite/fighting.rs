@@ -52,6 +52,7 @@ fn who_strikes_from_afar_keeps_its_range() {
     let mut flats = Flats::open(40);
     let slinger = flats.put("slinger", KEEPERS, 5.0, 5.0);
     let hulk = flats.put("hulk", TIDE, 20.0, 5.0);
+    flats.holds_still(hulk);
     flats.order(&[slinger], attack(hulk));
     flats.run(6.0);
     let gap = flats.gap(slinger, hulk);
@@ -293,6 +294,7 @@ fn who_holds_strikes_what_comes_near_but_never_takes_a_step() {
     flats.order(&crowd, move_to(16.0, 10.0));
     let near = flats.put("pilferer", TIDE, 10.9, 10.6);
     let far = flats.put("hulk", TIDE, 14.0, 14.0);
+    flats.holds_still(far);
     for _ in 0..300 {
         flats.run(0.05);
         assert_eq!(flats.at(warden), Vec2::new(10.0, 10.0));

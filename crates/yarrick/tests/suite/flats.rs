@@ -3,7 +3,7 @@
 
 use crate::doors::Doors as _;
 use yarrick::combat::Weapon;
-use yarrick::world::{Failure, OrderNo, Rank, Refusal};
+use yarrick::world::{Failure, OrderNo, Posture, Rank, Refusal};
 use yarrick::{
     Action, Command, Event, Ground, Kind, Outcome, Side, SideId, Spot, Terrain, UnitId, Vec2, When,
     World, WorldSetup,
@@ -101,6 +101,12 @@ impl Flats {
         self.command(KEEPERS, units, action, When::Now);
     }
 
+    /// A unit of the tide that answers no attacks.
+    pub(crate) fn holds_still(&mut self, unit: UnitId) {
+        let posture = Posture::Hold;
+        self.command(TIDE, &[unit], Action::SetPosture { posture }, When::Now);
+    }
+
     pub(crate) fn order_then(&mut self, units: &[UnitId], action: Action) {
         self.command(KEEPERS, units, action, When::Afterwards);
     }
@@ -176,7 +182,7 @@ impl Flats {
 
 pub(crate) fn move_to(x: f32, y: f32) -> Action {
     let to = Vec2::new(x, y);
-    Action::Move { to }
+    Action::move_to(to)
 }
 
 pub(crate) fn attack_move(x: f32, y: f32) -> Action {

@@ -168,7 +168,7 @@ fn who_carries_another_resource_hands_that_in_first() {
     assert!(reed > 0 && marsh.salt() == 1);
     // It is interrupted in between, and takes the round up again without a stroke lost.
     let at = Vec2::new(25.0, 25.0);
-    marsh.order(&[raker], Action::Move { to: at });
+    marsh.order(&[raker], Action::move_to(at));
     marsh.run(12.0);
     assert_eq!(marsh.world.unit(raker).unwrap().position(), at);
     let bed = marsh.world.unit(bed).unwrap();

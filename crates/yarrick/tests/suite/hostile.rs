@@ -70,7 +70,7 @@ fn weapon() -> impl Strategy<Value = Option<(Weapon, f32)>> {
 fn action(which: u8, at: Vec2, unit: UnitId) -> Action {
     let spot = [Spot::Ground(at), Spot::Unit(unit)][usize::from(which % 2)];
     match which % 12 {
-        0 => Action::Move { to: at },
+        0 => Action::move_to(at),
         1 => Action::AttackMove { to: at },
         2 => Action::Patrol {
             points: vec![at, Vec2::splat(3.0)],
@@ -82,7 +82,7 @@ fn action(which: u8, at: Vec2, unit: UnitId) -> Action {
             stand_off_m: at.x,
             side: (which > 100).then_some(at.y),
         },
-        5 => Action::Follow { target: unit },
+        5 => Action::follow(unit),
         6 => Action::Guard { ward: spot },
         7 => Action::Hold,
         8 => Action::Rally { to: spot },

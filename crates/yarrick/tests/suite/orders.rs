@@ -50,9 +50,7 @@ fn command(units: &[UnitId], action: Action, queued: bool) -> Command {
 }
 
 fn to(x: f32, y: f32) -> Action {
-    Action::Move {
-        to: Vec2::new(x, y),
-    }
+    Action::move_to(Vec2::new(x, y))
 }
 
 fn refusals(events: &[Event]) -> Vec<Refusal> {
@@ -214,13 +212,7 @@ fn a_patrol_goes_to_and_fro_until_it_is_cancelled() {
         ))
         .unwrap();
     world
-        .submit(command(
-            &units,
-            Action::Move {
-                to: Vec2::new(2.0, 0.5),
-            },
-            true,
-        ))
+        .submit(command(&units, Action::move_to(Vec2::new(2.0, 0.5)), true))
         .unwrap();
     let mut turns = 0;
     let mut heading = 1.0;
@@ -260,7 +252,7 @@ fn worlds_that_will_go_on_differently_have_different_checksums() {
         world.checksum()
     };
     let goal = Vec2::new(12.0, 1.0);
-    let go = checksum(Action::Move { to: goal }, 1.0, false);
+    let go = checksum(Action::move_to(goal), 1.0, false);
     let patrol = checksum(
         Action::Patrol {
             points: vec![goal],
@@ -270,7 +262,7 @@ fn worlds_that_will_go_on_differently_have_different_checksums() {
         false,
     );
     assert_ne!(go, patrol, "one will come back");
-    assert_eq!(go, checksum(Action::Move { to: goal }, 1.0, false));
+    assert_eq!(go, checksum(Action::move_to(goal), 1.0, false));
 
     // Standing alike, but about other things.
     let standing = |action: Action| {
@@ -285,7 +277,7 @@ fn worlds_that_will_go_on_differently_have_different_checksums() {
     let mut all = [
         standing(Action::Stop),
         standing(Action::Hold),
-        standing(Action::Follow { target }),
+        standing(Action::follow(target)),
         standing(Action::Guard {
             ward: Spot::Unit(target),
         }),

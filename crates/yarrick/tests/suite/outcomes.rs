@@ -130,7 +130,7 @@ fn spot() -> impl Strategy<Value = Spot> {
 fn action() -> impl Strategy<Value = Action> {
     let points = proptest::collection::vec(point(), 0..4);
     prop_oneof![
-        3 => point().prop_map(|to| Action::Move { to }),
+        3 => point().prop_map(|to| Action::move_to(to)),
         3 => point().prop_map(|to| Action::AttackMove { to }),
         2 => (points, any::<bool>()).prop_map(|(points, round)| Action::Patrol { points, round }),
         3 => march(),
@@ -138,7 +138,7 @@ fn action() -> impl Strategy<Value = Action> {
         1 => (unit(), 0.0_f32..4.0, proptest::option::of(-7.0_f32..7.0)).prop_map(|(target, stand_off_m, side)| {
             Action::Approach { target, stand_off_m, side }
         }),
-        1 => unit().prop_map(|target| Action::Follow { target }),
+        1 => unit().prop_map(|target| Action::follow(target)),
         2 => spot().prop_map(|ward| Action::Guard { ward }),
         1 => Just(Action::Hold),
         1 => Just(Action::Stop),

@@ -337,7 +337,7 @@ fn march(pattern: Pattern) {
     let command = Command {
         side: SideId(0),
         units: units.clone(),
-        action: Action::Move { to },
+        action: Action::move_to(to),
         when: When::Now,
     };
     world.submit(command).unwrap();

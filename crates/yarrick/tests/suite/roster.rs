@@ -7,7 +7,9 @@ use yarrick::economy::{Price, ResourceId, Rhythm};
 use yarrick::ground::{Gait, GaitId};
 use yarrick::motion::steering::Turning;
 use yarrick::scenario::{Scenario, kind_entry};
-use yarrick::world::{Body, Cost, Depot, Footprint, Holding, KindId, Legs, Producer, Property};
+use yarrick::world::{
+    Body, Cost, Depot, Footprint, Holding, KindId, Legs, Posture, Producer, Property,
+};
 use yarrick::world::{Rank, Senses, Work};
 use yarrick::{Ground, Kind, Side, Terrain, Vec2, World, WorldSetup};
 
@@ -178,6 +180,7 @@ fn kind() -> impl Strategy<Value = Kind> {
             offset_m: Vec2::new(-x, y),
         }),
         weapon: rest.2,
+        posture: Some(Posture::WORDS[rest.0].1),
         senses: rest.3.map(Senses::noticing),
         rallies: rest.4,
         cost: rest.5.0,

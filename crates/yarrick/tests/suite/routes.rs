@@ -215,6 +215,40 @@ proptest! {
             Err(other) => prop_assert!(false, "{other}"),
         }
     }
+
+    #[test]
+    fn a_goal_out_of_reach_leads_to_the_nearest_point_by_straight_distance(
+        (ground, radius) in map(false), start in 0_usize..999, bx in -4.0_f32..20.0, by in -4.0_f32..20.0,
+    ) {
+        let clearance = ClearanceMap::new(&ground, radius);
+        let open: Vec<Cell> = cells(&ground).into_iter().filter(|c| clearance.is_open(*c)).collect();
+        let Some(&cell) = open.get(start % open.len().max(1)) else {
+            return Ok(());
+        };
+        let (from, to) = (ground.centre(cell), Vec2::new(bx, by));
+        // Where it can stand near the middles of cells that it can walk to.
+        let mut least_m = f32::INFINITY;
+        for other in open.iter().filter(|other| clearance.connected(cell, **other)) {
+            let middle = ground.centre(*other);
+            let outward = (to - middle).clamp(Vec2::splat(-0.48), Vec2::splat(0.48));
+            for at in [middle, middle + outward * 0.5, middle + outward] {
+                if ground.line_is_clear(at, middle, radius) {
+                    least_m = least_m.min(at.distance(to));
+                }
+            }
+        }
+        match Router::default().find(&ground, &clearance, radius, from, to) {
+            Ok(route) if route.short.is_some() => {
+                let end_m = route.points.last().unwrap().distance(to);
+                prop_assert!(end_m <= least_m + 0.03, "{} m away, where {} m could be", end_m, least_m);
+            }
+            Ok(_) => {}
+            Err(why) => {
+                prop_assert!(matches!(why, NoRoute::NoWay(_)));
+                prop_assert!(least_m + 0.55 > from.distance(to), "{} m could be", least_m);
+            }
+        }
+    }
 }
 
 fn small_map() -> (Ground, ClearanceMap) {

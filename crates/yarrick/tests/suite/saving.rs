@@ -63,14 +63,7 @@ fn lively() -> World {
             Now,
         ),
         order(0, &everybody[20..22], Action::Guard { ward }, Now),
-        order(
-            0,
-            &everybody[22..24],
-            Action::Follow {
-                target: everybody[0],
-            },
-            Now,
-        ),
+        order(0, &everybody[22..24], Action::follow(everybody[0]), Now),
         order(0, &everybody[22..23], Action::Attack { target: foe }, First),
         order(
             0,
@@ -82,12 +75,7 @@ fn lively() -> World {
             Now,
         ),
         order(0, &everybody[43..44], Action::Rally { to: ward }, Now),
-        start(
-            25,
-            Action::Move {
-                to: point(38.0, 2.0),
-            },
-        ),
+        start(25, Action::move_to(point(38.0, 2.0))),
         start(25, Action::Fire { target: foe }),
         order(
             0,

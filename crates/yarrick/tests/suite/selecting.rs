@@ -344,7 +344,7 @@ fn idle_workers_come_in_turn() {
         let command = yarrick::Command {
             side: KEEPERS,
             units: vec![unit],
-            action: Action::Move { to },
+            action: Action::move_to(to),
             when: When::Now,
         };
         world.submit(command).unwrap();

@@ -170,9 +170,7 @@ fn a_unit_that_strikes_on_the_way_looks_at_its_foe_and_not_where_it_goes() {
     let slinger = put(&mut world, "slinger", KEEPERS, (20.0, 20.0), PI);
     let nipper = put(&mut world, "nipper", TIDE, (14.0, 20.0), 0.0);
     for action in [
-        Action::Move {
-            to: Vec2::new(20.0, 26.0),
-        },
+        Action::move_to(Vec2::new(20.0, 26.0)),
         Action::Fire { target: nipper },
     ] {
         let unit = slinger;

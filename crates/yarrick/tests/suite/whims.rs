@@ -365,7 +365,7 @@ fn march() -> impl Strategy<Value = Action> {
 pub(crate) fn action() -> impl Strategy<Value = Action> {
     let points = proptest::collection::vec(point(), 0..4);
     prop_oneof![
-        4 => point().prop_map(|to| Action::Move { to }),
+        4 => point().prop_map(|to| Action::move_to(to)),
         4 => point().prop_map(|to| Action::AttackMove { to }),
         2 => (points, any::<bool>()).prop_map(|(points, round)| Action::Patrol { points, round }),
         4 => march(),
@@ -374,7 +374,7 @@ pub(crate) fn action() -> impl Strategy<Value = Action> {
         2 => (unit(), 0.0_f32..4.0, proptest::option::of(-7.0_f32..7.0)).prop_map(
             |(target, stand_off_m, side)| Action::Approach { target, stand_off_m, side }
         ),
-        2 => unit().prop_map(|target| Action::Follow { target }),
+        2 => unit().prop_map(|target| Action::follow(target)),
         3 => spot().prop_map(|ward| Action::Guard { ward }),
         1 => Just(Action::Hold),
         1 => Just(Action::Stop),

@@ -196,6 +196,23 @@ impl ClearanceMap {
     /// Looks at rings of cells of growing size, so it is quick where there is one near.
     #[must_use]
     pub fn nearest(&self, point: Vec2, fits: impl Fn(Cell) -> bool) -> Option<Cell> {
+        let most = self.lattice.extent(self.width, self.height) * self.cell_m;
+        let point = point.clamp(Vec2::ZERO, most);
+        let distance = |cell: Cell| (self.lattice.centre(cell) * self.cell_m).distance(point);
+        let found = self.nearest_by(point, |cell, _| {
+            fits(cell).then(|| ((distance(cell), 0.0), cell))
+        });
+        found.map(|(cell, _)| cell)
+    }
+
+    /// The open cell of least value, and what `value` gave with that: a distance from the point in metres, at least as
+    /// far as the nearest point of the cell, and a second number for ties. `value` also takes the least distance so far.
+    /// Further ties go to the lower row, then to the left.
+    pub(crate) fn nearest_by<T>(
+        &self,
+        point: Vec2,
+        mut value: impl FnMut(Cell, f32) -> Option<((f32, f32), T)>,
+    ) -> Option<(Cell, T)> {
         if point.is_nan() {
             return None;
         }
@@ -208,25 +225,30 @@ impl ClearanceMap {
         );
         // Rows of hexes lie closer than their cells are wide.
         let pitch = if self.lattice.is_square() { 1.0 } else { 0.86 };
-        let mut best: Option<(f32, Cell)> = None;
+        let mut best: Option<((f32, f32, Cell), T)> = None;
         for ring in 0..=self.width.max(self.height) as i32 {
-            let least = (ring as f32 - 1.0) * pitch;
-            if best.is_some_and(|(distance, _)| least > 0.0 && distance < least * least) {
+            let least_m = (ring as f32 - 1.0) * pitch * self.cell_m;
+            let best_m = best.as_ref().map_or(f32::INFINITY, |(known, _)| known.0);
+            if best_m < least_m {
                 break;
             }
-            for cell in ring_of_cells(middle, ring) {
-                if !self.is_open(cell) || !fits(cell) {
+            for cell in ring_of_cells(middle, ring).filter(|cell| self.is_open(*cell)) {
+                let best_m = best.as_ref().map_or(f32::INFINITY, |(known, _)| known.0);
+                let Some(((distance, then), what)) = value(cell, best_m) else {
                     continue;
-                }
-                let distance = self.lattice.centre(cell).distance_squared(scaled);
-                let better =
-                    best.is_none_or(|(known, at)| (distance, cell.y, cell.x) < (known, at.y, at.x));
-                if better {
-                    best = Some((distance, cell));
+                };
+                let rank =
+                    |(distance, then, cell): (f32, f32, Cell)| (distance, then, cell.y, cell.x);
+                let new = (distance, then, cell);
+                if best
+                    .as_ref()
+                    .is_none_or(|(known, _)| rank(new) < rank(*known))
+                {
+                    best = Some((new, what));
                 }
             }
         }
-        best.map(|(_, cell)| cell)
+        best.map(|((_, _, cell), what)| (cell, what))
     }
 
     /// The width of a cell, in metres.

@@ -42,14 +42,17 @@
 //! # Ok::<(), Box<dyn std::error::Error>>(())
 //! ```
 
+mod calm;
 mod flocks;
 
+pub use calm::{Calm, TREMBLES_M};
 pub use flocks::{FlockMeasured, FlockPart, ZoneMeasured};
 
 use super::PlayEvent;
 use crate::geom::Vec2;
 use crate::near::Near;
 use crate::world::{Doing, Event, OrderNo, Outcome, UnitId, UnitView, World};
+use calm::CalmTaken;
 use flocks::FlockTaken;
 use std::collections::BTreeMap;
 
@@ -82,6 +85,8 @@ pub struct Measured {
     /// How often a body touched closed ground, counted once a unit and tick. One on its way over a link
     /// counts, too.
     pub inside_closed: u64,
+    /// How calmly units waited and turned.
+    pub calm: Calm,
     /// How many units there were at most.
     pub units: usize,
     /// The flocks, by number.
@@ -162,6 +167,7 @@ pub struct Measure {
     tallies: Vec<Tally>,
     overlap: Option<Overlap>,
     inside_closed: u64,
+    calm: CalmTaken,
     flocks: Vec<FlockTaken>,
     /// Where each unit was, when it moved last, and where and when it was that it got on.
     last: BTreeMap<UnitId, Last>,
@@ -214,6 +220,7 @@ impl Measure {
             tallies: tallies.iter().map(tally).collect(),
             overlap: None,
             inside_closed: 0,
+            calm: CalmTaken::default(),
             flocks: world
                 .flocks()
                 .map(|(id, name, flock)| FlockTaken::begin(id, name, flock))
@@ -318,6 +325,7 @@ impl Measure {
     fn note_unit(&mut self, world: &World, unit: &UnitView<'_>) {
         let mut last = self.begin_unit(unit);
         let (at, now_s) = (unit.position(), self.now_s);
+        self.calm.note(unit, now_s);
         let kind = unit.kind();
         if !world
             .ground()
@@ -392,6 +400,7 @@ impl Measure {
             tallies: self.tallies.into_iter().map(Tally::close).collect(),
             overlap: self.overlap,
             inside_closed: self.inside_closed,
+            calm: self.calm.close(),
             units: self.last.len(),
             flocks: self.flocks.into_iter().map(FlockTaken::close).collect(),
         }

@@ -6,11 +6,14 @@ use crate::route::Shortfall;
 use crate::world::ids::UnitId;
 use crate::world::legs::{self, walks};
 use crate::world::message::{Failure, Outcome};
-use crate::world::state::{Patience, State};
+use crate::world::state::{Patience, Scratch, State};
 use serde::{Deserialize, Serialize};
 
 /// Seconds without coming nearer after which a unit gives up.
 const GIVE_UP_S: u32 = 20;
+
+/// Seconds after which a unit that waits behind others has come as near as they let it.
+const SETTLES_S: u32 = 1;
 
 /// A unit that is within so many of its radii of the other, for each second in which it came no nearer, has
 /// come as near as those before it let it.
@@ -37,13 +40,17 @@ impl Approach {
         }
     }
 
-    fn outcome(&mut self, state: &mut State, row: usize, target: usize) -> Option<Outcome> {
+    fn outcome(
+        &mut self,
+        (state, scratch): (&mut State, &Scratch),
+        (row, target): (usize, usize),
+    ) -> Option<Outcome> {
         let distance = Distance {
             side: self.side,
-            ..Distance::within(self.stand_off_m, self.stand_off_m)
+            ..Distance::within(self.stand_off_m, self.stand_off_m).spread()
         };
         let has_begun = self.patience.best_m.is_finite();
-        let closing = close_in(state, (row, target), distance, &mut self.patience);
+        let closing = close_in(state, scratch, (row, target), distance, &mut self.patience);
         let by_m = match self.side {
             Some(_) => distance.short_of(state, row, target),
             None => state.gap_m(row, target),
@@ -54,6 +61,11 @@ impl Approach {
                 why: Failure::NoWay(why),
             } if has_begun => Outcome::CameShort { why, by_m },
             Closing::Stranded { why } => Outcome::Failed { why },
+            Closing::Waits { ticks } if ticks >= state.ticks(SETTLES_S) => {
+                let why = Shortfall::Crowded;
+                Outcome::CameShort { why, by_m }
+            }
+            Closing::Waits { .. } => return None,
             Closing::OnTheWay { stalled }
                 if is_in_a_crowd(state, (row, target), by_m - self.stand_off_m, stalled) =>
             {
@@ -83,7 +95,7 @@ impl Behaviour for Approach {
         let Some(target) = act.state.units.row(self.target) else {
             return Next::Continue;
         };
-        match self.outcome(act.state, act.row, target) {
+        match self.outcome((act.state, act.scratch), (act.row, target)) {
             Some(outcome) => Next::Ended(outcome),
             None => Next::Continue,
         }

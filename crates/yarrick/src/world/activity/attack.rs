@@ -6,12 +6,15 @@ use crate::world::arms;
 use crate::world::ids::UnitId;
 use crate::world::kind::{Ability, Kind};
 use crate::world::legs::{self, walks};
-use crate::world::message::Outcome;
+use crate::world::message::{Failure, Outcome};
 use crate::world::state::{Departure, Patience, State};
 use serde::{Deserialize, Serialize};
 
 /// Seconds without coming nearer after which a unit that was ordered to attack gives up.
 const GIVE_UP_S: u32 = 20;
+
+/// Seconds for which a unit waits for its turn at a foe that no other strikes.
+const WAIT_S: u32 = 60;
 
 /// Within this many body widths of its range, a unit that cannot get through to its foe waits for its
 /// turn among those that strike it already.
@@ -52,12 +55,21 @@ impl Behaviour for Attack {
             return Next::Continue;
         };
         let failed = |why| Next::Ended(Outcome::Failed { why });
-        match close_in(state, (row, target), distance, &mut self.patience) {
+        match close_in(
+            state,
+            act.scratch,
+            (row, target),
+            distance,
+            &mut self.patience,
+        ) {
             Closing::There => Next::Continue,
             Closing::Stranded { why } => failed(why),
+            Closing::Waits { ticks } if waits_on(state, target, ticks) => Next::Continue,
+            Closing::Waits { .. } => failed(Failure::HeldUp),
             Closing::OnTheWay { stalled } => {
                 let patient = stalled < state.ticks(GIVE_UP_S);
-                if patient || waits_its_turn(state, row, target) {
+                let waits = waits_its_turn(state, row, target) && waits_on(state, target, stalled);
+                if patient || waits {
                     Next::Continue
                 } else {
                     failed(why_no_nearer(state, target))
@@ -93,8 +105,16 @@ pub(super) fn in_range(state: &State, row: usize) -> Option<Distance> {
     Some(Distance {
         strict: true,
         clear_line: weapon.clear_line,
-        ..Distance::within(weapon.close_in_m(), weapon.range_m)
+        ..Distance::within(weapon.close_in_m(), weapon.range_m).spread()
     })
+}
+
+/// Whether a unit that has waited for some ticks for its turn at a foe waits on: for as long as others strike that, and for a
+/// minute besides.
+pub(super) fn waits_on(state: &State, target: usize, ticks: u32) -> bool {
+    let last_hit = state.last_hit.get(state.units.id[target]);
+    let since_hit = last_hit.map_or(u64::MAX, |(tick, _)| state.clock.tick.saturating_sub(*tick));
+    since_hit.min(u64::from(ticks)) < u64::from(state.ticks(WAIT_S))
 }
 
 /// Whether a unit that cannot get through to its foe is among those that strike it.

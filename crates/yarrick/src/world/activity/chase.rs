@@ -43,7 +43,13 @@ impl Behaviour for Chase {
         if state.block(prey).is_some() || !sees() {
             // Round walls it goes by a route, like anybody else.
             let distance = Distance::within(0.0, 0.1);
-            close_in(state, (row, prey), distance, &mut self.patience);
+            close_in(
+                state,
+                act.scratch,
+                (row, prey),
+                distance,
+                &mut self.patience,
+            );
             return Next::Continue;
         }
         let top = self.top_speed.unwrap_or_else(|| state.top_speed(row));

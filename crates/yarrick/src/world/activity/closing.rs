@@ -5,9 +5,9 @@ use crate::route::{footing_or_free, reach};
 use crate::site::is_walled_off;
 use crate::world::arms;
 use crate::world::kind::Ability;
-use crate::world::legs::{self, walks};
+use crate::world::legs::{self, Gaps, walks};
 use crate::world::message::Failure;
-use crate::world::state::{Locomotion, MoveTarget, Pace, Patience, State};
+use crate::world::state::{Locomotion, MoveTarget, Pace, Patience, Scratch, State};
 use smallvec::SmallVec;
 
 /// How far from the side of a building one walks up to it, in metres.
@@ -36,7 +36,23 @@ pub(crate) struct Distance {
     pub(crate) clear_line: bool,
     /// Whether it is near enough only where no other closed ground is between: a wall, say, behind which one cannot work.
     pub(crate) beside: bool,
+    /// Whether those that come up to the same unit take places of their own round it.
+    pub(crate) spreads: bool,
 }
+
+/// A unit that has come no nearer for this many seconds, and is within this many of its radii of being near enough, waits where
+/// it is, and looks for a place again after some seconds, or when one that is near enough becomes free.
+const STALLS_S: u32 = 1;
+const BESIDE_RADII: f32 = 8.0;
+const LOOKS_AGAIN_S: u32 = 3;
+
+/// Within this many radii of its place a unit waits there, if it walked, or stood there already.
+const COMES_TO_RADII: f32 = 0.15;
+const STAYS_AT_RADII: f32 = 1.0;
+
+/// How far within the widest gap at which a unit is near enough its place lies, as a part of that and in metres.
+const WITHIN_PART: f32 = 0.97;
+const WITHIN_M: f32 = 0.004;
 
 /// Quarters of a cell for which a clear place is searched outward from a side.
 const OUTWARD_STEPS: u32 = 6;
@@ -55,6 +71,15 @@ impl Distance {
             onward: None,
             clear_line: false,
             beside: false,
+            spreads: false,
+        }
+    }
+
+    /// The same distance, with a place of its own for each unit that comes up to the other.
+    pub(super) const fn spread(self) -> Distance {
+        Distance {
+            spreads: true,
+            ..self
         }
     }
 
@@ -100,6 +125,8 @@ pub(crate) enum Closing {
     There,
     /// It is on the way; `stalled` is the number of ticks for which it has come no nearer.
     OnTheWay { stalled: u32 },
+    /// It stands behind others that have taken all places that are near enough, for some ticks so far.
+    Waits { ticks: u32 },
     /// It is not near enough, and cannot get nearer.
     Stranded { why: Failure },
 }
@@ -107,12 +134,14 @@ pub(crate) enum Closing {
 /// Brings a unit nearer to another, or lets it stand. `patience` counts for how long it has come no nearer.
 pub(crate) fn close_in(
     state: &mut State,
+    scratch: &Scratch,
     (row, target): (usize, usize),
     distance: Distance,
     patience: &mut Patience,
 ) -> Closing {
     let gap = distance.short_of(state, row, target);
     let stands = state.units.locomotion[row].stands();
+    let spreads = distance.spreads && distance.side.is_none();
     let wanted = if stands {
         distance.keep_m
     } else {
@@ -120,26 +149,76 @@ pub(crate) fn close_in(
     };
     let is_near = gap <= wanted
         && !(distance.beside && is_parted(state, (row, target), state.units.position[row]));
-    if is_near && (!distance.clear_line || arms::has_line(state, row, target)) {
+    if is_near
+        && (!distance.clear_line || arms::has_line(state, row, target))
+        && (!spreads || stays_here(state, (row, target), stands))
+    {
         legs::halt(state, row);
         *patience = Patience::default();
         return Closing::There;
     }
     // Where it is near enough but for the line, it goes on to where it sees the other.
     let distance = Distance {
-        near_m: if is_near { 0.0 } else { distance.near_m },
+        near_m: if is_near && !spreads {
+            0.0
+        } else {
+            distance.near_m
+        },
         ..distance
     };
     if !state.kind_of(row).can(Ability::Moves) {
         let why = Failure::OutOfRange;
         return Closing::Stranded { why };
     }
-    if (stands || state.thinks_now(row))
-        && let Err(why) = head_for(state, row, target, distance)
+    let thinks = state.thinks_now(row) || stands && state.units.berth[row].is_none();
+    if spreads && thinks {
+        find_place(state, scratch, (row, target), (distance, gap), patience);
+    }
+    let own = spreads.then(|| legs::berth_at(state, (row, target)));
+    let place = own.flatten();
+    if place.is_some_and(|(at, berth)| !berth.is_near && waits_at(state, row, at, stands)) {
+        legs::halt(state, row);
+        return wait(patience);
+    }
+    if (stands || thinks)
+        && let Err(why) = head_for(state, row, target, (distance, place.map(|(at, _)| at)))
     {
         legs::halt(state, row);
         return Closing::Stranded { why };
     }
+    count_progress(state, row, gap, patience);
+    Closing::OnTheWay {
+        stalled: patience.held_up,
+    }
+}
+
+/// Counts a tick of waiting for a place.
+fn wait(patience: &mut Patience) -> Closing {
+    patience.waited = patience.waited.saturating_add(1);
+    let ticks = patience.waited;
+    Closing::Waits { ticks }
+}
+
+/// Takes a place near another unit, or lets the unit wait where it is if others leave it no way to that.
+fn find_place(
+    state: &mut State,
+    scratch: &Scratch,
+    (row, target): (usize, usize),
+    (distance, gap): (Distance, f32),
+    patience: &mut Patience,
+) {
+    look_for_place(state, scratch, (row, target), distance);
+    let stalled = patience.held_up > state.ticks(STALLS_S);
+    if stalled && gap <= distance.keep_m + BESIDE_RADII * state.units.radius[row] {
+        // The longer it has waited, the less often it tries.
+        let ticks = state.ticks(LOOKS_AGAIN_S).max(patience.waited);
+        legs::wait_here(state, (row, target), ticks);
+        (patience.best_m, patience.held_up) = (f32::INFINITY, 0);
+    }
+}
+
+/// Counts a tick on the way to another unit.
+fn count_progress(state: &State, row: usize, gap: f32, patience: &mut Patience) {
     let pace = Pace::of(PROGRESS_M, state.top_speed(row) * state.tick_s());
     match &state.units.locomotion[row] {
         // On the way round a wall it comes no nearer as the crow flies.
@@ -153,9 +232,64 @@ pub(crate) fn close_in(
             patience.count(gap, pace, false);
         }
     }
-    Closing::OnTheWay {
-        stalled: patience.held_up,
+}
+
+/// Whether a unit that is near enough to another stays where it is, in a place that no other has taken. It takes that.
+fn stays_here(state: &mut State, (row, target): (usize, usize), stands: bool) -> bool {
+    let at = state.units.position[row];
+    let own = legs::berth_at(state, (row, target));
+    let is_at_own = own.is_some_and(|(own, _)| waits_at(state, row, own, stands));
+    if is_at_own {
+        return true;
     }
+    let stays = stands || legs::is_unclaimed(state, (row, target), at);
+    if stays {
+        legs::take_place_here(state, (row, target));
+    }
+    stays
+}
+
+/// Whether a unit has come to a place, or is there still.
+fn waits_at(state: &State, row: usize, at: Vec2, stands: bool) -> bool {
+    let radii = if stands {
+        STAYS_AT_RADII
+    } else {
+        COMES_TO_RADII
+    };
+    state.units.position[row].distance(at) <= radii * state.units.radius[row]
+}
+
+/// Takes a place near another unit, unless the unit has one that still is as good.
+fn look_for_place(
+    state: &mut State,
+    scratch: &Scratch,
+    (row, target): (usize, usize),
+    distance: Distance,
+) {
+    let suits = |state: &State, at: Vec2| {
+        let is_parted = distance.beside && is_parted(state, (row, target), at);
+        !is_parted && (!distance.clear_line || arms::has_line_from(state, (row, target), at))
+    };
+    let is_still_good = |(at, is_near): (Vec2, bool)| {
+        let radius = state.units.radius[row];
+        is_near
+            && !walks(state, target)
+            && state.ground_view(row).disc_is_clear(at, radius)
+            && suits(state, at)
+    };
+    let own = legs::berth_at(state, (row, target));
+    if own.is_some_and(|(_, berth)| state.clock.tick < berth.looks_from) {
+        return;
+    }
+    let own = own.map(|(at, berth)| (at, berth.is_near));
+    if own.is_some_and(is_still_good) {
+        return legs::trade_berth(state, (row, target));
+    }
+    let gaps = Gaps {
+        best_m: distance.near_m * WITHIN_PART - WITHIN_M,
+        most_m: distance.keep_m,
+    };
+    legs::take_berth(state, &scratch.near, (row, target), gaps, &suits);
 }
 
 /// Why a unit came no nearer to a target for so long.
@@ -221,7 +355,7 @@ fn head_for(
     state: &mut State,
     row: usize,
     target: usize,
-    distance: Distance,
+    (distance, place): (Distance, Option<Vec2>),
 ) -> Result<(), Failure> {
     let (from, middle) = (state.units.position[row], state.units.position[target]);
     let radius = state.units.radius[row];
@@ -231,7 +365,7 @@ fn head_for(
         let is_asked = distance.beside && state.block(target).is_some();
         is_asked.then(|| open_side(state, row, target)).flatten()
     };
-    let spot = point.or_else(open_side);
+    let spot = point.or(place).or_else(open_side);
     let to = spot
         .or_else(|| side_of(state, target, from, radius))
         .unwrap_or(middle);

@@ -13,6 +13,9 @@ use serde::{Deserialize, Serialize};
 /// Seconds without coming nearer to the site after which a builder gives up.
 const GIVE_UP_S: u32 = 20;
 
+/// Seconds for which a builder waits until there is room for it at the site.
+const WAIT_S: u32 = 180;
+
 /// How near to the site a builder works, in metres.
 const AT_SITE_M: f32 = 0.15;
 
@@ -21,7 +24,7 @@ fn at_site(state: &State) -> Distance {
     Distance {
         strict: true,
         beside: true,
-        ..Distance::within(AT_SITE_M, keep_m)
+        ..Distance::within(AT_SITE_M, keep_m).spread()
     }
 }
 
@@ -128,14 +131,21 @@ impl Behaviour for Construct {
             return Next::Ended(Outcome::Done);
         }
         let distance = at_site(state);
-        match close_in(state, (row, target), distance, &mut self.patience) {
+        match close_in(
+            state,
+            act.scratch,
+            (row, target),
+            distance,
+            &mut self.patience,
+        ) {
             Closing::There => {
                 state.units.stands_firm[row] = true;
                 self.work(act, target);
                 Next::Continue
             }
             Closing::OnTheWay { stalled } if stalled < state.ticks(GIVE_UP_S) => Next::Continue,
-            Closing::OnTheWay { .. } => Next::Ended(Outcome::Failed {
+            Closing::Waits { ticks } if ticks < state.ticks(WAIT_S) => Next::Continue,
+            Closing::OnTheWay { .. } | Closing::Waits { .. } => Next::Ended(Outcome::Failed {
                 why: Failure::HeldUp,
             }),
             Closing::Stranded { why } => Next::Ended(Outcome::Failed { why }),

@@ -101,10 +101,21 @@ impl Behaviour for Deliver {
         if distance.short_of(state, row, target) <= reach_m {
             return self.hand_in(act, depot);
         }
-        match close_in(state, (row, target), distance, &mut self.patience) {
+        let closing = close_in(
+            state,
+            act.scratch,
+            (row, target),
+            distance,
+            &mut self.patience,
+        );
+        match closing {
             Closing::There => self.hand_in(act, depot),
-            Closing::OnTheWay { stalled } if stalled < state.ticks(PAST_OTHERS_S) => Next::Continue,
-            Closing::OnTheWay { stalled } => {
+            Closing::OnTheWay { stalled } | Closing::Waits { ticks: stalled }
+                if stalled < state.ticks(PAST_OTHERS_S) =>
+            {
+                Next::Continue
+            }
+            Closing::OnTheWay { stalled } | Closing::Waits { ticks: stalled } => {
                 let past_another_m = reach_m + 2.0 * state.units.radius[row];
                 if distance.short_of(state, row, target) <= past_another_m {
                     return self.hand_in(act, depot);
@@ -145,7 +156,7 @@ fn before_depot(state: &State, depot: usize) -> Distance {
         strict: true,
         side: state.kind_of(depot).depot.and_then(|depot| depot.entrance),
         beside: true,
-        ..Distance::within(0.1, keep_m)
+        ..Distance::within(0.1, keep_m).spread()
     }
 }
 

@@ -2,7 +2,7 @@
 //!
 //! A child of other activities, which go on when it is over.
 
-use super::attack::{in_range, waits_its_turn};
+use super::attack::{in_range, waits_its_turn, waits_on};
 use super::closing::{Closing, Distance, close_in};
 use super::{Act, Behaviour, Faculties, Next};
 use crate::geom::Vec2;
@@ -43,6 +43,10 @@ pub(crate) enum Leash {
     Point(Vec2),
     /// A unit that it guards.
     Unit(UnitId),
+    /// Where it stood, and how far it and the foe may be from there, in metres.
+    Home { at: Vec2, reach_m: f32 },
+    /// The foe itself, for as long as the unit would notice it.
+    Foe,
 }
 
 impl Engage {
@@ -79,6 +83,11 @@ impl Engage {
                 let strayed = state.units.position[row].distance(from);
                 return strayed > 2.0 * notice || state.gap_m(row, target) > notice * LEASH;
             }
+            Leash::Home { at, reach_m } => {
+                let strayed = state.units.position[row].distance(at);
+                return strayed > reach_m || state.gap_from(at, 0.0, target) > reach_m;
+            }
+            Leash::Foe => return state.gap_m(row, target) > notice * LEASH,
             Leash::Point(at) => (at, 0.0),
             Leash::Unit(ward) => match state.units.row(ward) {
                 Some(ward) => (
@@ -135,12 +144,21 @@ impl Behaviour for Engage {
         if self.is_off_the_leash(state, row, target) {
             return self.let_go(act);
         }
-        match close_in(state, (row, target), distance, &mut self.patience) {
+        match close_in(
+            state,
+            act.scratch,
+            (row, target),
+            distance,
+            &mut self.patience,
+        ) {
             Closing::There => Next::Continue,
+            Closing::Waits { ticks } if waits_on(state, target, ticks) => Next::Continue,
+            Closing::Waits { .. } => self.let_go(act),
             Closing::Stranded { .. } => self.let_go(act),
             Closing::OnTheWay { stalled } => {
                 let long = stalled >= state.ticks(LET_GO_S);
-                if long && !waits_its_turn(state, row, target) {
+                let waits = waits_its_turn(state, row, target) && waits_on(state, target, stalled);
+                if long && !waits {
                     self.let_go(act)
                 } else {
                     Next::Continue

@@ -15,11 +15,9 @@ use super::{Act, Activities, Activity, Behaviour, Faculties, Next};
 use crate::world::arms::{self, Alertness};
 use crate::world::ids::UnitId;
 use crate::world::legs;
+use crate::world::message::USUAL_FOLLOW_GAP_M;
 use crate::world::state::{Follower, Locomotion, Owner, Patience, Scratch, State};
 use serde::{Deserialize, Serialize};
-
-/// The gap that the first ring keeps, in metres.
-const GAP_M: f32 = 1.0;
 
 /// How much farther the unit may get before those that follow it set out again, in metres.
 const SLACK_M: f32 = 1.0;
@@ -37,22 +35,25 @@ const TOUCH: f32 = 1.1;
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
 pub(crate) struct Follow {
     target: UnitId,
+    /// The gap that the first ring keeps, in metres.
+    gap_m: f32,
     patience: Patience,
     /// Whether it has come as near as it gets: it does not look for a way again until the other moves.
     is_settled: bool,
 }
 
 impl Follow {
-    pub(crate) fn new(target: UnitId) -> Follow {
+    pub(crate) fn new(target: UnitId, gap_m: f32) -> Follow {
         Follow {
             target,
+            gap_m,
             patience: Patience::default(),
             is_settled: false,
         }
     }
 
     pub(super) fn begin(&mut self, act: &mut Act<'_>) {
-        *self = Follow::new(self.target);
+        *self = Follow::new(self.target, self.gap_m);
         legs::halt(act.state, act.row);
     }
 
@@ -80,10 +81,10 @@ impl Follow {
         let known = scratch
             .ring_m
             .binary_search_by_key(&(row as u32), |(row, _)| *row);
-        let near_m = known.map_or(GAP_M, |at| scratch.ring_m[at].1);
+        let near_m = known.map_or(self.gap_m, |at| scratch.ring_m[at].1);
         let rests = state.units.locomotion[target].stands();
         if !rests {
-            *self = Follow::new(self.target);
+            *self = Follow::new(self.target, self.gap_m);
         }
         let (stands, held_up) = match &state.units.locomotion[row] {
             Locomotion::Standing => (true, 0),
@@ -100,11 +101,11 @@ impl Follow {
             return legs::halt(state, row);
         }
         let distance = Distance::within(near_m, near_m + SLACK_M);
-        match close_in(state, (row, target), distance, &mut self.patience) {
+        match close_in(state, scratch, (row, target), distance, &mut self.patience) {
             // It waits there.
             Closing::Stranded { .. } => self.is_settled = true,
             Closing::There => self.is_settled = false,
-            Closing::OnTheWay { .. } => {}
+            Closing::OnTheWay { .. } | Closing::Waits { .. } => {}
         }
     }
 }
@@ -135,12 +136,12 @@ impl Behaviour for Follow {
     }
 }
 
-/// The unit that another keeps near.
-fn followed(activities: &Activities) -> Option<UnitId> {
+/// The unit that another keeps near, and at what gap in metres.
+fn followed(activities: &Activities) -> Option<(UnitId, f32)> {
     let roots = activities.iter().map(|running| running.root());
     roots.into_iter().find_map(|root| match root {
-        Activity::Follow(follow) => Some(follow.target),
-        Activity::Guard(guard) => guard.target(),
+        Activity::Follow(follow) => Some((follow.target, follow.gap_m)),
+        Activity::Guard(guard) => Some((guard.target()?, USUAL_FOLLOW_GAP_M)),
         _ => None,
     })
 }
@@ -150,7 +151,7 @@ pub(crate) fn line_up(state: &State, activities: &[Activities], scratch: &mut Sc
     let followers = &mut scratch.followers;
     followers.clear();
     for (row, activities) in activities.iter().enumerate() {
-        if let Some(target) = followed(activities) {
+        if let Some((target, least_m)) = followed(activities) {
             let gap = state
                 .units
                 .row(target)
@@ -160,6 +161,7 @@ pub(crate) fn line_up(state: &State, activities: &[Activities], scratch: &mut Sc
                 gap_bits: gap.to_bits(),
                 unit: state.units.id[row],
                 row: row as u32,
+                least_bits: least_m.to_bits(),
             });
         }
     }
@@ -168,9 +170,13 @@ pub(crate) fn line_up(state: &State, activities: &[Activities], scratch: &mut Sc
     for of_target in followers.chunk_by(|a, b| a.target == b.target) {
         let target = state.units.row(of_target[0].target);
         let around = target.map_or(0.0, |row| state.kind_of(row).body.radius_m);
-        let mut ring = Ring::first(around);
+        let gaps = of_target
+            .iter()
+            .map(|follower| f32::from_bits(follower.least_bits));
+        let mut ring = Ring::first(around, gaps.fold(f32::INFINITY, f32::min));
         for follower in of_target {
             let gap = ring.next_gap(state.units.radius[follower.row as usize]);
+            let gap = gap.max(f32::from_bits(follower.least_bits));
             scratch.ring_m.push((follower.row, gap));
         }
     }
@@ -188,10 +194,10 @@ struct Ring {
 }
 
 impl Ring {
-    fn first(around: f32) -> Ring {
+    fn first(around: f32, gap: f32) -> Ring {
         Ring {
             around,
-            gap: GAP_M,
+            gap,
             taken: 0.0,
             widest: 0.0,
         }

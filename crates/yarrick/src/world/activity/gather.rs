@@ -114,7 +114,13 @@ impl Gather {
         let near_m = 2.0 * state.units.radius[row] + WAITS_OFF_M;
         let distance = Distance::within(near_m, 2.0 * near_m);
         // That it cannot come near, it will find out when it has a slot.
-        let _ = close_in(state, (row, target), distance, &mut self.patience);
+        let _ = close_in(
+            state,
+            act.scratch,
+            (row, target),
+            distance,
+            &mut self.patience,
+        );
     }
 
     /// Frees the slot that it holds.
@@ -140,11 +146,17 @@ impl Gather {
             return Ok(false);
         }
         let distance = at_slot(state, self.deposit, slot);
-        match close_in(state, (row, target), distance, &mut self.patience) {
+        match close_in(
+            state,
+            act.scratch,
+            (row, target),
+            distance,
+            &mut self.patience,
+        ) {
             Closing::There => Ok(true),
             Closing::Stranded { why } => Err(Next::Ended(Outcome::Failed { why })),
             Closing::OnTheWay { stalled } if stalled < state.ticks(GIVE_UP_S) => Ok(false),
-            Closing::OnTheWay { .. } => {
+            Closing::OnTheWay { .. } | Closing::Waits { .. } => {
                 self.let_go(act);
                 self.phase = Phase::Waiting;
                 Err(Next::Continue)

@@ -1,6 +1,7 @@
 //! Going to a place.
 
 use super::{Act, Behaviour, Faculties, Next};
+use crate::route::Shortfall;
 use crate::world::legs::{self, join_march};
 use crate::world::message::{Failure, Outcome};
 use crate::world::state::{Arrival, Destination, GroupNo, GroupPlace, MoveTarget, Place, Report};
@@ -17,13 +18,20 @@ impl Go {
     /// Sends the legs there, or ends with the reason why that is no use. Whether the place may be traded for that of another in the
     /// group is for the activity to say.
     pub(crate) fn send(&self, act: &mut Act<'_>, trades: bool) -> Next {
+        let goal = self.destination.goal;
         let place = match self.destination.place {
             Ok(place) => place,
+            // It was cut off when the order was given.
+            Err(Failure::NoWay(_)) if legs::can_reach(act.state, act.row, goal) => Place {
+                short: Some(Shortfall::CutOff),
+                ..Place::alone(goal)
+            },
             Err(why) => return Next::Ended(Outcome::Failed { why }),
         };
+        legs::check_place(act.state, act.row, (goal, &place));
         let target = GroupPlace {
             group: self.group,
-            goal: self.destination.goal,
+            goal,
             place,
             trades,
         };

@@ -6,7 +6,7 @@ use super::{Act, Activity, Behaviour, Engage, Faculties, Go, Next};
 use crate::world::arms::{self, Alertness};
 use crate::world::ids::UnitId;
 use crate::world::legs;
-use crate::world::message::Outcome;
+use crate::world::message::{Outcome, USUAL_FOLLOW_GAP_M};
 use crate::world::state::{Place, Report, State};
 use serde::{Deserialize, Serialize};
 
@@ -21,7 +21,7 @@ impl Guard {
     pub(crate) fn new(ward: UnitId) -> Guard {
         Guard {
             ward,
-            follow: Follow::new(ward),
+            follow: Follow::new(ward, USUAL_FOLLOW_GAP_M),
         }
     }
 }

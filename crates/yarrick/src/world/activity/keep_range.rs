@@ -59,7 +59,13 @@ impl Behaviour for KeepRange {
         }
         let near_m = self.far_m - room * KeepRange::EASE;
         let distance = Distance::within(near_m, self.far_m);
-        let closing = close_in(state, (row, other), distance, &mut self.patience);
+        let closing = close_in(
+            state,
+            act.scratch,
+            (row, other),
+            distance,
+            &mut self.patience,
+        );
         if closing == Closing::There && self.facing {
             state.ordered_facing.set(unit, heading);
         }

@@ -7,8 +7,10 @@
 //! An activity does not know why it was started. An order starts one, a change may start one, and both lead legs and
 //! arms by the same calls: see [`legs`](super::legs) and [`arms`](super::arms).
 
+mod answer;
 mod approach;
 mod attack;
+mod attack_ground;
 mod attack_move;
 mod chase;
 mod closing;
@@ -33,8 +35,10 @@ mod strike;
 mod wander;
 mod way_round;
 
+pub(crate) use answer::Answer;
 pub(crate) use approach::Approach;
 pub(crate) use attack::Attack;
+pub(crate) use attack_ground::AttackGround;
 pub(crate) use attack_move::AttackMove;
 pub(crate) use chase::Chase;
 pub(crate) use construct::Construct;
@@ -59,7 +63,8 @@ pub(crate) use wander::Wander;
 
 use super::arms::{self, Alertness};
 use super::ids::UnitId;
-use super::kind::{Ability, Kind};
+use super::kind::{Ability, Kind, Posture};
+use super::legs;
 use super::message::{Event, Failure, Outcome};
 use super::state::{Departure, Events, Owner, Place, Report, Scratch, Sighting, State};
 use crate::drill::Faculty;
@@ -82,6 +87,11 @@ impl Act<'_> {
         arms::aim_at(self.state, self.row, foe);
         let unit = self.state.units.id[self.row];
         self.events.push(Event::Engaged { unit, foe });
+    }
+
+    /// Aims at nothing any more.
+    pub(crate) fn stand_down(&mut self) {
+        arms::lower(self.state, self.row);
     }
 
     /// Strikes a foe that was noticed within reach, and goes on for as long as it stays there.
@@ -219,6 +229,8 @@ pub(crate) enum Activity {
     AttackMove(AttackMove),
     Patrol(Box<Patrol>),
     Attack(Attack),
+    AttackGround(AttackGround),
+    Answer(Answer),
     Engage(Engage),
     Fire(Fire),
     Approach(Approach),
@@ -248,6 +260,8 @@ macro_rules! inside {
             Activity::AttackMove(activity) => activity,
             Activity::Patrol(activity) => activity.$inside(),
             Activity::Attack(activity) => activity,
+            Activity::AttackGround(activity) => activity,
+            Activity::Answer(activity) => activity,
             Activity::Engage(activity) => activity,
             Activity::Fire(activity) => activity,
             Activity::Approach(activity) => activity,
@@ -324,6 +338,9 @@ impl Running {
     fn claim(&self, state: &mut State, row: usize, owner: Owner) {
         if self.needs.legs {
             state.units.legs_owner[row] = owner;
+            if owner == Owner::Nobody {
+                legs::leave_berth(state, row);
+            }
         }
         if self.needs.arms {
             state.units.arms_owner[row] = owner;
@@ -393,6 +410,9 @@ impl Running {
         while self.stack.len() > depth + 1 {
             if let Some(mut child) = self.stack.pop() {
                 child.behaviour().stop(act);
+                if child.look().needs().legs {
+                    legs::leave_berth(act.state, act.row);
+                }
             }
         }
     }
@@ -409,6 +429,9 @@ impl Running {
                 Next::Ended(outcome) => {
                     let mut ended = self.stack.pop()?;
                     ended.behaviour().stop(act);
+                    if ended.look().needs().legs {
+                        legs::leave_berth(act.state, act.row);
+                    }
                     let Some(parent) = self.stack.last_mut() else {
                         self.claim(act.state, act.row, Owner::Nobody);
                         return Some(outcome);
@@ -438,13 +461,31 @@ impl Running {
 const MAX_DEPTH: usize = 4;
 
 /// How a unit looks for foes, given what it is about.
-pub(crate) fn alertness(state: &State, activities: &Activities) -> Alertness {
+pub(crate) fn alertness(state: &State, row: usize, activities: &Activities) -> Alertness {
     let with = |has: fn(Faculties) -> bool| activities.iter().find(|running| has(running.needs));
     let running = with(|needs| needs.arms).or_else(|| with(|needs| needs.legs));
     match running {
-        Some(running) => running.root().look().alertness(state),
-        None => Alertness::InReach {
-            only_standing: true,
+        Some(running) if running.owner == Owner::Posture => match state.units.aim[row] {
+            Some(_) => Alertness::Off,
+            None => of_posture(state, row),
         },
+        Some(running) => running.root().look().alertness(state),
+        None => of_posture(state, row),
+    }
+}
+
+/// How a unit looks for foes that has nothing else to do.
+fn of_posture(state: &State, row: usize) -> Alertness {
+    let in_reach = Alertness::InReach {
+        only_standing: true,
+    };
+    // A unit that goes by drills answers attacks as these say.
+    let is_driven = !state.kind_of(row).drills.is_empty();
+    match state.posture(row) {
+        Posture::Passive => Alertness::Off,
+        Posture::Hold => in_reach,
+        _ if is_driven => in_reach,
+        Posture::Defend => Alertness::Answering,
+        Posture::Pursue => Alertness::AroundItself,
     }
 }

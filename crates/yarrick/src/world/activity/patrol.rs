@@ -2,9 +2,13 @@
 
 use super::{Act, Activity, Behaviour, Engage, Faculties, Go, Next};
 use crate::world::arms::Alertness;
+use crate::world::legs;
 use crate::world::message::{Failure, Outcome};
 use crate::world::state::{Destination, GroupNo, Place, Report, State};
 use serde::{Deserialize, Serialize};
+
+/// A post at most this many radii away is where the unit is.
+const HERE_RADII: f32 = 0.5;
 
 /// The way of a patrol: over and over, and to and fro or round.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
@@ -89,6 +93,21 @@ impl Patrol {
         points.iter().find_map(|post| post.place.err())
     }
 
+    /// Sends the unit to its next post, or lets it stand where all posts that it can reach are where it is.
+    fn set_out(&self, act: &mut Act<'_>) -> Next {
+        let (at, radius) = (
+            act.state.units.position[act.row],
+            act.state.units.radius[act.row],
+        );
+        let places = self.route.posts.iter().filter_map(|post| post.place.ok());
+        let is_here = |place: Place| place.at.distance(at) <= radius * HERE_RADII;
+        if places.into_iter().all(is_here) {
+            legs::halt(act.state, act.row);
+            return Next::Continue;
+        }
+        self.leg().send(act, false)
+    }
+
     fn leg(&self) -> Go {
         Go {
             group: self.group,
@@ -105,7 +124,7 @@ impl Behaviour for Patrol {
     fn start(&mut self, act: &mut Act<'_>) -> Next {
         match self.hopeless() {
             Some(why) => Next::Ended(Outcome::Failed { why }),
-            None => self.leg().send(act, false),
+            None => self.set_out(act),
         }
     }
 
@@ -129,13 +148,13 @@ impl Behaviour for Patrol {
         }
         // A post where others stand in the way is left for the next one.
         self.turn_to_next();
-        self.leg().send(act, false)
+        self.set_out(act)
     }
 
     fn resumed(&mut self, act: &mut Act<'_>) -> Next {
         match act.state.units.locomotion[act.row].place() {
             Some(_) => Next::Continue,
-            None => self.leg().send(act, false),
+            None => self.set_out(act),
         }
     }
 

@@ -3,9 +3,15 @@
 //! Activities aim and lower arms; a unit that aims strikes by itself whenever it can (see
 //! [`step::fight`](super::step)).
 
+mod alarm;
 mod pointing;
 
-pub(crate) use pointing::{can_point_at, has_line, point_at, strikes_while_it_walks};
+use alarm::assailant;
+pub(crate) use alarm::raise_alarm;
+
+pub(crate) use pointing::{
+    can_point_at, has_line, has_line_from, point_at, strikes_while_it_walks,
+};
 
 use super::ids::UnitId;
 use super::kind::Ability;
@@ -22,6 +28,8 @@ pub(crate) enum Alertness {
     Off,
     /// It strikes foes that come within its range, without a step; only while it stands, or always.
     InReach { only_standing: bool },
+    /// Likewise while it stands, and it goes for those that attack it or its own near it.
+    Answering,
     /// It goes for foes that it notices near itself.
     AroundItself,
     /// It goes for foes that it notices near what it guards: a disc, in metres.
@@ -121,6 +129,7 @@ fn watch(state: &State, row: usize, weapon: Weapon, alertness: Alertness) -> Opt
             around(Some((at, radius)), kind.notice_m(), true)
         }
         Alertness::AroundWard { .. } => in_reach(stands),
+        Alertness::Answering => in_reach(stands),
         Alertness::InReach { only_standing } => in_reach(stands || !only_standing),
     }
 }
@@ -138,10 +147,16 @@ pub(crate) fn notice(
     if has_good_target(state, row, weapon) {
         return None;
     }
-    let foe = choose(state, near, row, (weapon, &watch))?;
-    let foe = state.units.id[foe];
     let known = state.units.aim[row].map(|aim| aim.foe);
-    (known != Some(foe)).then_some((foe, watch.chases))
+    if let Some(foe) = choose(state, near, row, (weapon, &watch)) {
+        let foe = state.units.id[foe];
+        return (known != Some(foe)).then_some((foe, watch.chases));
+    }
+    if alertness != Alertness::Answering || known.is_some() {
+        return None;
+    }
+    let foe = assailant(state, near, row)?;
+    Some((state.units.id[foe], true))
 }
 
 /// The foe to turn on. By the nearest: those that can strike back first, then the nearest; of these, one within range

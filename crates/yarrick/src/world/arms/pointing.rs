@@ -1,7 +1,7 @@
 //! Where arms point: with the body, or turned on it.
 
 use crate::combat::Turret;
-use crate::geom::angle;
+use crate::geom::{Vec2, angle};
 use crate::motion::steering::Turning;
 use crate::world::arms::is_in_range;
 use crate::world::state::State;
@@ -71,12 +71,14 @@ pub(crate) fn can_point_at(state: &State, row: usize, other: usize) -> bool {
 
 /// Whether a unit has the clear line to another that its weapon asks for.
 pub(crate) fn has_line(state: &State, row: usize, other: usize) -> bool {
+    has_line_from(state, (row, other), state.units.position[row])
+}
+
+/// Whether nothing would be between a unit at a point and the other that stops what it strikes with.
+pub(crate) fn has_line_from(state: &State, (row, other): (usize, usize), from: Vec2) -> bool {
     let weapon = state.kind_of(row).weapon;
     let asks = weapon.is_some_and(|weapon| weapon.clear_line);
-    !asks
-        || state
-            .ground
-            .sees(state.units.position[row], state.middle(other))
+    !asks || state.ground.sees(from, state.middle(other))
 }
 
 /// Whether a unit that walks looks at the foe at which it strikes, and not where it goes.

@@ -7,6 +7,7 @@ mod drill_use;
 mod drills;
 mod economy;
 mod legs;
+mod posture;
 mod property;
 mod senses;
 
@@ -15,6 +16,7 @@ pub use building::Footprint;
 pub use drill_use::DrillUse;
 pub use economy::{Cost, Depot, Holding, Producer, Work};
 pub use legs::Legs;
+pub use posture::Posture;
 pub use property::Property;
 pub(crate) use property::{Number, Sort};
 pub use senses::Senses;
@@ -134,6 +136,9 @@ pub struct Kind {
     pub legs: Option<Legs>,
     /// What it strikes with. `None` for what strikes nobody.
     pub weapon: Option<Weapon>,
+    /// What its units do about foes while they have nothing else to do. `None` for the usual:
+    /// [`Kind::usual_posture`].
+    pub posture: Option<Posture>,
     /// What it notices around it. `None` for what notices nobody.
     pub senses: Option<Senses>,
     /// The box that it takes up. `None` for bodies that are round, and for kinds of rank building that cannot move and
@@ -162,6 +167,7 @@ impl Kind {
             body::PROPERTIES,
             legs::PROPERTIES,
             arms::PROPERTIES,
+            posture::PROPERTIES,
             senses::PROPERTIES,
             building::PROPERTIES,
             economy::PROPERTIES,
@@ -202,6 +208,7 @@ impl Kind {
             body: Body::of_radius(radius_m),
             legs: (speed != 0.0).then(|| Legs::of_speed(speed)),
             weapon: None,
+            posture: None,
             senses: None,
             footprint: None,
             rallies: false,

@@ -1,8 +1,9 @@
 //! A map that changes while the world goes on: buildings, doors, other terrain. What was worked out from
 //! the map is mended where it changed; a unit whose way is cut looks for another at once.
 
+use super::displaced::note_displaced;
 use super::{replan, request_route};
-use crate::geom::{Rect, Vec2};
+use crate::geom::Rect;
 use crate::ground::{Cell, DoorId, Ground, Patch};
 use crate::motion::way_left;
 use crate::site;
@@ -10,9 +11,18 @@ use crate::world::ids::UnitId;
 use crate::world::kind::Ability;
 use crate::world::state::{Construction, Locomotion, State, UnitRow};
 
-/// A unit looks for a better way where the ground has opened only if one past there could be shorter by
-/// this part of its own, as the crow flies.
+/// A unit looks for a better way where the ground has opened only if a straight way past there would be at most this part
+/// of its own.
 const HOPE: f32 = 0.95;
+
+/// What a change of the ground can do for units.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+enum Effect {
+    Closes,
+    Opens,
+    /// Other terrain, on which some walk better and some worse.
+    Either,
+}
 
 impl State {
     /// Puts an obstacle on cells, or takes it off.
@@ -20,7 +30,12 @@ impl State {
         let patch = cells
             .iter()
             .fold(Patch::EMPTY, |patch, cell| patch.with(*cell));
-        self.change_ground(patch, |ground| {
+        let effect = if is_there {
+            Effect::Closes
+        } else {
+            Effect::Opens
+        };
+        self.change_ground((patch, effect), |ground| {
             let cells = cells.iter().copied();
             if is_there {
                 ground.block(cells)
@@ -36,7 +51,8 @@ impl State {
         let Some(patch) = known.map(|door| door.patch) else {
             return false;
         };
-        self.change_ground(patch, |ground| ground.set_door(door, shut));
+        let effect = if shut { Effect::Closes } else { Effect::Opens };
+        self.change_ground((patch, effect), |ground| ground.set_door(door, shut));
         true
     }
 
@@ -45,17 +61,21 @@ impl State {
         let patch = cells
             .iter()
             .fold(Patch::EMPTY, |patch, cell| patch.with(*cell));
-        self.change_ground(patch, |ground| {
+        self.change_ground((patch, Effect::Either), |ground| {
             ground.set_terrain(cells.iter().copied(), terrain)
         });
         terrain < self.ground.terrains().len()
     }
 
     /// Changes the ground within a patch, and mends what was worked out from it.
-    fn change_ground(&mut self, within: Patch, change: impl FnOnce(&mut Ground) -> Patch) {
+    fn change_ground(
+        &mut self,
+        (within, effect): (Patch, Effect),
+        change: impl FnOnce(&mut Ground) -> Patch,
+    ) {
         let changed = change(&mut self.ground);
         self.derived.ground_digest.update(&self.ground, within);
-        self.take_in(changed);
+        self.take_in(changed, effect);
     }
 
     /// Puts a unit into the world. A building closes the ground that it covers.
@@ -92,7 +112,7 @@ impl State {
     }
 
     /// Takes in that the map has changed in some cells.
-    fn take_in(&mut self, changed: Patch) {
+    fn take_in(&mut self, changed: Patch, effect: Effect) {
         if changed.is_empty() {
             return;
         }
@@ -113,7 +133,8 @@ impl State {
         let area = Rect::from_corners(low, high);
         for row in 0..self.units.len() {
             self.find_trapped(row, &area);
-            self.find_other_way(row, &area);
+            self.find_other_way(row, &area, effect);
+            note_displaced(self, row, &area);
         }
     }
 
@@ -125,14 +146,14 @@ impl State {
         if self.kind_of(row).can(Ability::Moves)
             && area.touches_disc(at, radius)
             && !self.ground_view(row).disc_is_clear(at, radius)
-            && !self.trapped.contains(&id)
+            && !self.unrest.trapped.contains(&id)
         {
-            self.trapped.push(id);
+            self.unrest.trapped.push(id);
         }
     }
 
     /// Sends a unit for another way, if its own is cut or a better one may have opened.
-    fn find_other_way(&mut self, row: usize, area: &Rect) {
+    fn find_other_way(&mut self, row: usize, area: &Rect, effect: Effect) {
         let Locomotion::Walking(walk) = &self.units.locomotion[row] else {
             return;
         };
@@ -141,17 +162,16 @@ impl State {
             return;
         }
         let at = self.units.position[row];
-        if self.way_is_cut(row, area) {
+        if effect != Effect::Opens && self.way_is_cut(row, area) {
             replan(self, row);
             return request_route(self, row, true);
         }
         let Some(&goal) = walk.ahead().last() else {
             return;
         };
-        let past = area.nearest(middle(at, goal));
+        let past = area.nearest(at).distance(at) + area.nearest(goal).distance(goal);
         let left = way_left(at, walk.path(), walk.next());
-        let to_a_place = walk.target().place().is_some();
-        if to_a_place && at.distance(past) + past.distance(goal) < left * HOPE {
+        if effect != Effect::Closes && past.max(at.distance(goal)) < left * HOPE {
             request_route(self, row, false);
         }
     }
@@ -172,8 +192,4 @@ impl State {
                 && !self.ground_view(row).line_is_clear(start, to, radius)
         })
     }
-}
-
-fn middle(a: Vec2, b: Vec2) -> Vec2 {
-    (a + b) * 0.5
 }

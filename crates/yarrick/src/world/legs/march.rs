@@ -160,6 +160,7 @@ fn places(
             middle,
             spread_m,
             facing: Some(facing),
+            within_m: 0.0,
             short: match place {
                 Some(_) => reach.short,
                 None => Some(Shortfall::Crowded),
@@ -217,6 +218,28 @@ pub(crate) fn places_in_formation(
     scratch: &mut Scratch,
     march: &mut March,
 ) -> Vec<(usize, Place)> {
+    let goal = march.middle;
+    stand_anew(state, scratch, march, goal)
+}
+
+/// Gives the members places and slots anew as near to a goal as they get now. Places must have been claimed.
+pub(super) fn form_anew(
+    state: &State,
+    scratch: &mut Scratch,
+    march: &mut March,
+    goal: Vec2,
+) -> Vec<(usize, Place)> {
+    march.middle = middle(state, &march_members(state, march), goal);
+    march.guide = None;
+    stand_anew(state, scratch, march, goal)
+}
+
+fn stand_anew(
+    state: &State,
+    scratch: &mut Scratch,
+    march: &mut March,
+    goal: Vec2,
+) -> Vec<(usize, Place)> {
     let members = march_members(state, march);
     let facing = march
         .guide
@@ -224,8 +247,7 @@ pub(crate) fn places_in_formation(
         .map_or(march.facing, |guide| guide.facing);
     let offsets = state.slots(&march.formation, &members, facing);
     let stands: Vec<(Member, Vec2)> = members.into_iter().zip(offsets).collect();
-    let ends = (march.middle, march.middle, march.facing);
-    let places = places(state, scratch, &stands, ends);
+    let places = places(state, scratch, &stands, (goal, march.middle, march.facing));
     let mut given = Vec::new();
     for ((marcher, (member, offset)), place) in march.members.iter_mut().zip(stands).zip(places) {
         *marcher = Marcher {
@@ -250,17 +272,17 @@ fn march_members(state: &State, march: &March) -> Vec<Member> {
     .collect()
 }
 
-/// The march of a group, if it goes in formation.
-fn march_of(state: &mut State, group: GroupNo) -> Option<&mut March> {
-    let at = state
+/// The number of the march of a group, if it goes in formation.
+pub(super) fn march_of(state: &State, group: GroupNo) -> Option<usize> {
+    let known = state
         .marches
         .binary_search_by_key(&group, |march| march.group);
-    at.ok().map(|at| &mut state.marches[at])
+    known.ok()
 }
 
 /// The place that a unit takes up at the end of its march, if ranks have closed since it was sent.
-pub(crate) fn join_march(state: &mut State, unit: UnitId, group: GroupNo) -> Option<Place> {
-    let march = march_of(state, group)?;
+pub(crate) fn join_march(state: &State, unit: UnitId, group: GroupNo) -> Option<Place> {
+    let march = &state.marches[march_of(state, group)?];
     let member = march.members.iter().find(|member| member.unit == unit)?;
     member.place
 }
@@ -268,6 +290,7 @@ pub(crate) fn join_march(state: &mut State, unit: UnitId, group: GroupNo) -> Opt
 /// Takes a unit out of its march. It leaves a gap if it did not come to its place, or goes on elsewhere.
 pub(crate) fn leave_march(state: &mut State, unit: UnitId, group: GroupNo, leaves_gap: bool) {
     if let Some(march) = march_of(state, group)
+        && let march = &mut state.marches[march]
         && let Some(at) = march.members.iter().position(|member| member.unit == unit)
     {
         march.members.remove(at);

@@ -5,17 +5,25 @@
 //! stages that move units: looking for another way when the ground changes, places for groups, formations.
 
 mod assemblies;
+mod berths;
+mod displaced;
 mod groundwork;
 mod march;
 mod places;
 mod step_aside;
 
 pub(crate) use assemblies::{group_bound_for, join_assembly};
+pub(crate) use berths::{
+    Gaps, berth_at, is_unclaimed, leave_berth, take_berth, take_place_here, trade_berth, wait_here,
+};
+pub(crate) use displaced::{can_reach, check_place, give_places_anew};
 pub(crate) use march::{form_up, join_march, leave_march, places_in_formation};
 pub(crate) use places::{Member, assign_places, claim_places};
 pub(crate) use step_aside::{step_aside, would_step_aside};
 
-use super::state::{Locomotion, MoveTarget, Patience, SETTLING_TICKS, State, Steer, Walk};
+use super::state::{
+    GroupPlace, Locomotion, MoveTarget, Patience, SETTLING_TICKS, State, Steer, Walk,
+};
 use crate::route::{Group, RouteRequest};
 
 /// Sends a unit somewhere: straight to another unit where nothing is between, else by a route.
@@ -71,6 +79,12 @@ pub(crate) fn replan(state: &mut State, row: usize) {
         let (target, patience) = (*walk.target(), walk.patience());
         await_route(state, row, target, patience);
     }
+}
+
+/// Leads a unit that is under way to another place, with the patience that it has left.
+fn lead_to(state: &mut State, row: usize, target: GroupPlace) {
+    let patience = state.units.locomotion[row].patience();
+    await_route(state, row, MoveTarget::Place(target), patience);
 }
 
 /// Lets a unit look for a way, while it stands or strolls.

@@ -71,6 +71,7 @@ pub(crate) fn assign_places(
                 middle,
                 spread_m,
                 facing: None,
+                within_m: 0.0,
                 short: match place {
                     Some(_) => party.reach.short,
                     None => Some(Shortfall::Crowded),

@@ -68,7 +68,7 @@ pub(crate) fn step_aside(
         let found = search.find_place(&around, &mesh, from, |at| {
             passage.is_left_free(at) && around.is_free(at)
         });
-        spent += search.settled();
+        spent += search.work();
         if let Some(points) = found {
             walk_aside(state, (row, mover), (points, way));
             break;

@@ -3,7 +3,7 @@
 use crate::geom::Vec2;
 use crate::motion::formation::Formation;
 use crate::world::ids::{OrderNo, SideId, UnitId};
-use crate::world::kind::KindId;
+use crate::world::kind::{KindId, Posture};
 use serde::{Deserialize, Serialize};
 
 /// What a side asks of some of its units. Plain data.
@@ -15,7 +15,7 @@ use serde::{Deserialize, Serialize};
 /// let command = Command {
 ///     side: SideId(0),
 ///     units: vec![warden],
-///     action: Action::Move { to: Vec2::new(12.0, 4.5) },
+///     action: Action::move_to(Vec2::new(12.0, 4.5)),
 ///     when: When::Now,
 /// };
 /// // With the shift key held, the same would come behind what the warden does already.
@@ -70,10 +70,12 @@ impl When {
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
 pub enum Action {
-    /// Go to a point, in metres. A group takes up places beside one another round it.
+    /// Go to a point, in metres. A group takes up places beside one another round it; see [`Action::move_to`].
     Move {
         /// The point.
         to: Vec2,
+        /// How near it has to come, and where it looks then.
+        finish: Finish,
     },
     /// Go to a point, in metres, and fight every foe that is noticed on the way before going on.
     /// A unit without a weapon just goes.
@@ -121,10 +123,24 @@ pub enum Action {
         /// left. `None` for the side from which one comes.
         side: Option<f32>,
     },
-    /// Keep near a unit, at some distance, wherever it goes.
+    /// Keep near a unit, at some distance, wherever it goes; see [`Action::follow`].
     Follow {
         /// The unit.
         target: UnitId,
+        /// How far from its edge the nearest of those that follow it stay, in metres from edge to edge, at most
+        /// [`MAX_STAND_OFF_M`].
+        gap_m: f32,
+    },
+    /// Strike a point of the ground, in metres, from within range of it, until ordered otherwise: projectiles fly there, and
+    /// hit the first foe in their path; a weapon without them strikes the foe that stands there.
+    AttackGround {
+        /// The point.
+        at: Vec2,
+    },
+    /// Change what the unit does about foes while it has nothing else to do. Done at once; its orders go on.
+    SetPosture {
+        /// What it does from now on.
+        posture: Posture,
     },
     /// Keep near a unit or a point, go for foes that are noticed near it, and come back.
     Guard {
@@ -192,7 +208,31 @@ pub enum Action {
     },
 }
 
+/// How a move ends.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Serialize, Deserialize)]
+pub struct Finish {
+    /// Where the unit looks when it has come there, in radians; `None` for where it went.
+    pub facing: Option<f32>,
+    /// How near to its place the unit has to come, in metres, at most [`MAX_STAND_OFF_M`]. With 0 it comes as near as others
+    /// and its body let it.
+    pub within_m: f32,
+}
+
 impl Action {
+    /// Go to a point, in metres, and stand there.
+    #[must_use]
+    pub fn move_to(to: Vec2) -> Action {
+        let finish = Finish::default();
+        Action::Move { to, finish }
+    }
+
+    /// Keep near a unit, at the usual distance.
+    #[must_use]
+    pub fn follow(target: UnitId) -> Action {
+        let gap_m = USUAL_FOLLOW_GAP_M;
+        Action::Follow { target, gap_m }
+    }
+
     /// Walk up to a unit or building from the nearest side, and stand right beside it.
     #[must_use]
     pub fn approach(target: UnitId) -> Action {
@@ -206,6 +246,9 @@ impl Action {
 
 /// The distance to stand off after an approach, unless the order says otherwise; in metres from edge to edge.
 pub const USUAL_STAND_OFF_M: f32 = 0.3;
+
+/// The distance to keep from a unit that is followed, unless the order says otherwise; in metres from edge to edge.
+pub const USUAL_FOLLOW_GAP_M: f32 = 1.0;
 
 /// The largest distance to stand off, in metres.
 pub const MAX_STAND_OFF_M: f32 = 1000.0;
@@ -235,13 +278,14 @@ impl Action {
     #[must_use]
     pub fn spot(&self) -> Option<Spot> {
         match *self {
-            Action::Move { to } | Action::AttackMove { to } | Action::March { to, .. } => {
+            Action::Move { to, .. } | Action::AttackMove { to } | Action::March { to, .. } => {
                 Some(Spot::Ground(to))
             }
+            Action::AttackGround { at } => Some(Spot::Ground(at)),
             Action::Attack { target }
             | Action::Fire { target }
             | Action::Approach { target, .. }
-            | Action::Follow { target }
+            | Action::Follow { target, .. }
             | Action::Gather { target }
             | Action::Deliver { target }
             | Action::Construct { target } => Some(Spot::Unit(target)),
@@ -255,7 +299,8 @@ impl Action {
             | Action::Cancel { .. }
             | Action::CallOff
             | Action::Produce { .. }
-            | Action::CancelProduction { .. } => None,
+            | Action::CancelProduction { .. }
+            | Action::SetPosture { .. } => None,
         }
     }
 }

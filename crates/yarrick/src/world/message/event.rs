@@ -3,6 +3,7 @@
 use super::{Action, Outcome, Refusal, Spot, Verb, When};
 use crate::drill::Value;
 use crate::economy::Load;
+use crate::geom::Vec2;
 use crate::motion::flock::{MemberId, ZoneId};
 use crate::waves::Tally;
 use crate::world::game::Decision;
@@ -111,6 +112,15 @@ pub enum Event {
         unit: UnitId,
         /// The foe that it aimed at.
         target: UnitId,
+        /// The projectile.
+        projectile: ProjectileId,
+    },
+    /// A unit fired a projectile at a point of the ground.
+    FiredAtGround {
+        /// The unit that fired.
+        unit: UnitId,
+        /// The point, in metres.
+        at: Vec2,
         /// The projectile.
         projectile: ProjectileId,
     },

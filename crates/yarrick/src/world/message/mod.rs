@@ -11,8 +11,8 @@ mod verb;
 
 pub use change::{Appearance, Change, FlockChange};
 pub use command::{
-    Action, Command, MAX_COORDINATE_M, MAX_FACING, MAX_PATROL_POINTS, MAX_STAND_OFF_M, Spot,
-    USUAL_STAND_OFF_M, When,
+    Action, Command, Finish, MAX_COORDINATE_M, MAX_FACING, MAX_PATROL_POINTS, MAX_STAND_OFF_M,
+    Spot, USUAL_FOLLOW_GAP_M, USUAL_STAND_OFF_M, When,
 };
 pub use event::{Effect, Event};
 pub use objection::SiteObjection;

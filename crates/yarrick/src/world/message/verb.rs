@@ -107,7 +107,7 @@ impl Verb {
         Some(match (self, spot) {
             (Verb::Attack, Spot::Unit(target)) => Action::Attack { target },
             (Verb::Approach, Spot::Unit(target)) => Action::approach(target),
-            (Verb::Follow, Spot::Unit(target)) => Action::Follow { target },
+            (Verb::Follow, Spot::Unit(target)) => Action::follow(target),
             (Verb::Gather, Spot::Unit(target)) => Action::Gather { target },
             (Verb::Deliver, Spot::Unit(target)) => Action::Deliver { target },
             (Verb::Construct, Spot::Unit(target)) => Action::Construct { target },
@@ -118,7 +118,7 @@ impl Verb {
                 points: vec![point?],
                 round: false,
             },
-            (Verb::Move | Verb::Approach | Verb::Follow, _) => Action::Move { to: point? },
+            (Verb::Move | Verb::Approach | Verb::Follow, _) => Action::move_to(point?),
             (Verb::Attack | Verb::Gather | Verb::Deliver | Verb::Construct, Spot::Ground(_))
             | (Verb::Nothing, _) => return None,
         })

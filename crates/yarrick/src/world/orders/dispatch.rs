@@ -181,7 +181,9 @@ impl Dispatch<'_> {
     /// Lets every activity of a unit go on for a tick.
     pub(crate) fn advance(&mut self, row: usize, sighting: Option<Sighting>) {
         if self.minds.activities[row].is_empty() {
-            if sighting.is_some() || self.state.units.aim[row].is_some() {
+            if let Some(sighting) = sighting.filter(|sighting| sighting.chases) {
+                self.answer(row, sighting);
+            } else if sighting.is_some() || self.state.units.aim[row].is_some() {
                 let (_, mut act) = self.act(row);
                 act.sighting = sighting;
                 act.strike_in_reach();

@@ -1,11 +1,12 @@
 //! Activities without an order: how a game scripts units, and how drills will act.
 
 use super::Dispatch;
-use crate::world::activity::{Activity, Faculties, Running};
+use crate::world::activity::{Activity, Answer, Faculties, Running};
 use crate::world::ids::Ticket;
+use crate::world::kind::Posture;
 use crate::world::legs;
 use crate::world::message::{Event, Outcome, Refusal};
-use crate::world::state::Owner;
+use crate::world::state::{Owner, Sighting};
 
 impl Dispatch<'_> {
     /// Starts an activity without an order.
@@ -50,6 +51,34 @@ impl Dispatch<'_> {
         }
     }
 
+    /// Lets a unit that has nothing else to do go for a foe, as its posture says.
+    pub(super) fn answer(&mut self, row: usize, sighting: Sighting) {
+        let home = (self.state.posture(row) != Posture::Pursue).then(|| {
+            let looks = self.state.ordered_facing.get(self.state.units.id[row]);
+            let facing = looks.copied().unwrap_or(self.state.units.facing[row]);
+            (self.state.units.position[row], facing)
+        });
+        let answer = Activity::Answer(Answer::new(sighting.foe, home));
+        let (minds, mut act) = self.act(row);
+        if let Ok(running) = Running::start(&mut act, Owner::Posture, answer) {
+            minds.activities[row].push(running);
+        }
+    }
+
+    /// Changes what a unit does about foes while it has nothing else to do. What it does of its own accord ends.
+    pub(super) fn set_posture(&mut self, row: usize, posture: Posture) {
+        self.state.units.posture[row] = Some(posture);
+        let mut activities = self.minds.activities[row].iter();
+        let at = activities.position(|running| running.owner == Owner::Posture);
+        if let Some(at) = at {
+            self.stop_at(row, at, Outcome::Stopped);
+        }
+        if self.minds.activities[row].is_empty() {
+            let (_, mut act) = self.act(row);
+            act.stand_down();
+        }
+    }
+
     /// Stops what a drill of a unit has started.
     pub(crate) fn stop_drill(&mut self, row: usize, nth: u8) {
         let owner = Owner::Drill(nth);
@@ -77,8 +106,7 @@ impl Dispatch<'_> {
     /// Stops the activities without an order that need one of some faculties.
     pub(super) fn stop_scripts(&mut self, row: usize, needs: Faculties, outcome: Outcome) {
         let is_in_the_way = |running: &Running| {
-            matches!(running.owner, Owner::Change(_) | Owner::Drill(_))
-                && running.needs().overlap(needs)
+            !matches!(running.owner, Owner::Order(_)) && running.needs().overlap(needs)
         };
         while let Some(at) = self.minds.activities[row].iter().position(is_in_the_way) {
             self.stop_at(row, at, outcome);

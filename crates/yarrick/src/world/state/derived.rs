@@ -9,7 +9,7 @@ use crate::ground::{ClearanceMap, GaitId, Ground};
 use crate::world::ids::{SideId, UnitId};
 use crate::world::kind::{Body, Kind};
 use crate::world::sides::Stances;
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
 
 /// What is worked out from the rest of the state.
@@ -32,6 +32,8 @@ pub(crate) struct Derived {
     /// The buildings that close ground or will, and the depots that stand.
     pub(crate) buildings: BTreeSet<UnitId>,
     pub(crate) depots: BTreeSet<UnitId>,
+    /// The units that have taken a place on the rim of another, by that.
+    pub(crate) berths: BTreeMap<UnitId, Vec<UnitId>>,
     pub(crate) rules_digest: u64,
     pub(crate) assault_digest: u64,
     pub(crate) ground_digest: GroundDigest,
@@ -84,6 +86,7 @@ impl Derived {
             program: Arc::new(rules.program.clone()),
             buildings: BTreeSet::new(),
             depots: BTreeSet::new(),
+            berths: BTreeMap::new(),
             clearances,
             clearance_of,
             stances,

@@ -86,6 +86,15 @@ impl Locomotion {
         self.target().and_then(MoveTarget::place)
     }
 
+    /// How long the unit has made no progress to where it is led.
+    pub(crate) fn patience(&self) -> Patience {
+        match self {
+            Locomotion::AwaitingRoute { patience, .. } => *patience,
+            Locomotion::Walking(walk) => walk.patience(),
+            Locomotion::Standing | Locomotion::Steered(_) => Patience::default(),
+        }
+    }
+
     pub(crate) fn stands(&self) -> bool {
         matches!(self, Locomotion::Standing)
     }

@@ -36,6 +36,7 @@ mod sparse;
 mod sway;
 pub(crate) mod table;
 mod units;
+mod unrest;
 mod walk;
 mod ways;
 mod work;
@@ -61,14 +62,15 @@ pub(crate) use scratch::{
 };
 pub(crate) use sparse::Sparse;
 pub(crate) use sway::Sway;
-pub(crate) use units::{Aim, Return, SETTLING_TICKS, UnitRow, Units};
+pub(crate) use units::{Aim, Berth, Return, SETTLING_TICKS, UnitRow, Units};
 pub use units::{MAX_UNITS, Owner, Pose};
+pub(crate) use unrest::{Alarm, Unrest};
 pub(crate) use walk::{Looks, Strayed, Walk};
 pub(crate) use work::{Construction, Production, Worked};
 
 use super::game::{Decision, Ending};
 use super::ids::UnitId;
-use super::kind::{Kind, KindId};
+use super::kind::{Kind, KindId, Posture};
 use crate::economy::{Ledger, Load, Stores};
 use crate::geom::{Block, Vec2};
 use crate::ground::{ClearanceMap, Ground, GroundView};
@@ -101,8 +103,10 @@ pub(crate) struct State {
     pub(crate) own_senses: Sparse<(u16, Option<UnitId>), f32>,
     /// How far the arms of a unit with a turret are turned from where it faces, in radians; none where they are not.
     pub(crate) arms_turned: Sparse<UnitId, f32>,
-    /// Units in closed ground: something was built where they were, or they are on a link.
-    pub(crate) trapped: Vec<UnitId>,
+    /// Where units aim that strike the ground, in metres.
+    pub(crate) ground_aims: Sparse<UnitId, Vec2>,
+    /// What has upset units: changes of the ground, and attacks.
+    pub(crate) unrest: Unrest,
     pub(crate) projectiles: Projectiles,
     /// Finds routes for those that wait.
     pub(crate) planner: Planner,
@@ -168,6 +172,12 @@ impl Clock {
 }
 
 impl State {
+    /// What the unit in a row does about foes while it has nothing else to do.
+    pub(crate) fn posture(&self, row: usize) -> Posture {
+        let ordered = self.units.posture[row];
+        ordered.unwrap_or_else(|| self.kind_of(row).usual_posture())
+    }
+
     /// Shows every column of the state to `visit`: for the checksum, and to find what differs.
     pub(crate) fn visit(&self, visit: &mut Visitor<'_>) {
         // Taken apart, so that a new part cannot be forgotten.
@@ -185,7 +195,8 @@ impl State {
             dials,
             own_senses,
             arms_turned,
-            trapped,
+            ground_aims,
+            unrest,
             projectiles,
             planner,
             marches,
@@ -215,15 +226,15 @@ impl State {
         visit("Units", "dials", dials);
         visit("Units", "own_senses", own_senses);
         visit("Units", "arms_turned", arms_turned);
-        visit("Units", "trapped", trapped);
+        visit("Units", "ground_aims", ground_aims);
+        unrest.visit(visit);
         projectiles.visit(visit);
         visit("Planner", "requests", &Single(planner));
         visit("Marches", "march", marches);
         visit("Flocks", "flock", flocks);
-        let digest = derived.assault_digest;
-        assault
-            .iter()
-            .for_each(|assault| assault.visit(digest, visit));
+        if let Some(assault) = assault {
+            assault.visit(derived.assault_digest, visit);
+        }
         visit("Units", "of_wave", of_wave);
         visit_game((ledgers, spilled), (endings, decision), visit);
         visit_work((deposits, loads), (productions, constructions), visit);

@@ -27,6 +27,8 @@ pub struct Place {
     pub spread_m: f32,
     /// Where it looks when it has come there, in radians, if that matters.
     pub facing: Option<f32>,
+    /// How near to the place the unit has to come, in metres.
+    pub within_m: f32,
     /// Why the group could not go to the goal itself.
     pub short: Option<Shortfall>,
 }
@@ -39,6 +41,7 @@ impl Place {
             middle: at,
             spread_m: 0.0,
             facing: None,
+            within_m: 0.0,
             short: None,
         }
     }

@@ -141,6 +141,8 @@ pub(crate) struct Follower {
     pub(crate) gap_bits: u32,
     pub(crate) unit: UnitId,
     pub(crate) row: u32,
+    /// The least gap that it keeps, as bits likewise.
+    pub(crate) least_bits: u32,
 }
 
 /// Where a unit in formation should be.

@@ -6,7 +6,7 @@ use super::locomotion::Locomotion;
 use super::table::{Value, Visitor, plain, table};
 use crate::geom::Vec2;
 use crate::world::ids::{OrderNo, SideId, Ticket, UnitId};
-use crate::world::kind::KindId;
+use crate::world::kind::{KindId, Posture};
 use serde::{Deserialize, Serialize};
 
 /// A position and a facing.
@@ -31,6 +31,8 @@ pub enum Owner {
     Change(Ticket),
     /// A drill, by its number among those of the kind.
     Drill(u8),
+    /// Its posture: it fights of its own accord.
+    Posture,
 }
 
 /// What the arms of a unit aim at.
@@ -41,7 +43,7 @@ pub(crate) struct Aim {
     pub(crate) on_the_move: bool,
 }
 
-plain!(KindId, SideId, UnitId, Aim, Return);
+plain!(KindId, SideId, UnitId, Aim, Return, Berth, Posture);
 
 impl Value for Owner {
     #[inline]
@@ -57,6 +59,7 @@ impl Value for Owner {
                 digest.add(ticket);
             }
             Owner::Drill(nth) => digest.put([3, *nth]),
+            Owner::Posture => digest.put([4]),
         }
     }
 }
@@ -69,6 +72,18 @@ pub(crate) struct Return {
     /// The first tick in which it goes back, and the first in which it no longer means to.
     pub(crate) from: u64,
     pub(crate) until: u64,
+}
+
+/// The place that a unit has taken on the rim of another, to which it comes up.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+pub(crate) struct Berth {
+    pub(crate) target: UnitId,
+    /// The place, in metres from the middle of the target.
+    pub(crate) offset: Vec2,
+    /// Whether it is near enough there; else it waits there until a nearer place is free.
+    pub(crate) is_near: bool,
+    /// The first tick in which it looks for a nearer place.
+    pub(crate) looks_from: u64,
 }
 
 impl Value for Pose {
@@ -104,10 +119,14 @@ table! {
         settling_ticks: u8,
         /// Where it stood before it stepped aside, if it means to come back.
         return_to: Option<Return>,
+        /// The place that it has taken on the rim of the unit to which it comes up.
+        berth: Option<Berth>,
         /// What it aims at, who controls that, and the first tick in which it can strike again.
         aim: Option<Aim>,
         arms_owner: Owner,
         ready_at: u64,
+        /// What it does about foes while it has nothing else to do, if that is not what its kind says.
+        posture: Option<Posture>,
     }
 }
 
@@ -136,9 +155,11 @@ impl UnitRow {
             passes_through: false,
             settling_ticks: SETTLING_TICKS,
             return_to: None,
+            berth: None,
             aim: None,
             arms_owner: Owner::Nobody,
             ready_at: 0,
+            posture: None,
         }
     }
 }

@@ -150,6 +150,25 @@ impl State {
         rows.any(|depot| self.units.side[depot] == side)
     }
 
+    /// Files all places on the rims of units anew, after loading.
+    pub(crate) fn file_berths(&mut self) {
+        for row in 0..self.units.len() {
+            self.file_berth(row);
+        }
+    }
+
+    /// Notes the place that a unit has taken on the rim of another.
+    pub(crate) fn file_berth(&mut self, row: usize) {
+        if let Some(berth) = self.units.berth[row] {
+            let unit = self.units.id[row];
+            self.derived
+                .berths
+                .entry(berth.target)
+                .or_default()
+                .push(unit);
+        }
+    }
+
     /// Files all buildings anew, after loading.
     pub(crate) fn file_buildings(&mut self) {
         for row in 0..self.units.len() {

@@ -50,6 +50,7 @@ pub(super) fn run(
             state.pace.remove(*unit);
             state.sway.remove(*unit);
             state.last_hit.remove(*unit);
+            state.ground_aims.remove(*unit);
             state.homes.remove(*unit);
             state.dials.remove(*unit);
             state.forget_senses(*unit);

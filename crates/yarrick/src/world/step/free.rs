@@ -6,14 +6,14 @@ use crate::world::legs;
 use crate::world::state::{Locomotion, State};
 
 pub(super) fn run(state: &mut State) {
-    let mut trapped = core::mem::take(&mut state.trapped);
+    let mut trapped = core::mem::take(&mut state.unrest.trapped);
     trapped.retain(|&unit| {
         state
             .units
             .row(unit)
             .is_some_and(|row| !walk_out(state, row))
     });
-    state.trapped = trapped;
+    state.unrest.trapped = trapped;
 }
 
 /// Takes a step towards the nearest free place, through whatever there is. Gives whether that is done

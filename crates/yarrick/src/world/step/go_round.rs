@@ -13,6 +13,9 @@ use smallvec::SmallVec;
 /// Nodes of meshes that are looked at in a tick, by all units together. The last search may exceed it.
 const BUDGET: u32 = 12_000;
 
+/// Nodes that a look counts for at least, for the bodies round the unit.
+const LEAST_WORK: u32 = 64;
+
 /// The meshes: the distance of their nodes in radii of the unit, and the nodes to either side.
 const MESHES: [(f32, u32); 3] = [(0.5, 36), (1.0, 48), (2.0, 64)];
 
@@ -83,8 +86,8 @@ fn look(state: &mut State, scratch: &mut Scratch, row: usize) -> u32 {
     let (spacing, reach) = MESHES[usize::from(looks.mesh).min(MESHES.len() - 1)];
     let spacing_m = spacing * state.units.radius[row].max(0.05);
     let mesh = Mesh { spacing_m, reach };
-    let found = find(state, scratch, row, &mesh);
-    let mut spent = scratch.detours.settled().max(64);
+    let (found, work) = find(state, scratch, row, &mesh);
+    let mut spent = work.max(LEAST_WORK);
     let mut ask_for_room = false;
     let second = state.rules.ticks_per_second as f32;
     let tick = state.clock.tick;
@@ -189,9 +192,10 @@ enum Found {
     NoWay,
 }
 
-fn find(state: &State, scratch: &mut Scratch, row: usize, mesh: &Mesh) -> Found {
+/// What a unit finds on a mesh, and the work that it took.
+fn find(state: &State, scratch: &mut Scratch, row: usize, mesh: &Mesh) -> (Found, u32) {
     let Some(walk) = state.units.locomotion[row].walk() else {
-        return Found::Clear;
+        return (Found::Clear, 0);
     };
     let from = state.units.position[row];
     let (half_m, radius_m) = (mesh.half_m(), state.units.radius[row]);
@@ -208,12 +212,13 @@ fn find(state: &State, scratch: &mut Scratch, row: usize, mesh: &Mesh) -> Found 
     };
     let search = &mut scratch.detours;
     match path.end_of_detour(&around, half_m * INNER) {
-        End::Clear => Found::Clear,
-        End::None => Found::NoWay,
-        End::At(to, rejoins) => match search.find(&around, mesh, (from, to)) {
-            Some(points) => Found::Way(points, rejoins),
-            None => Found::NoWay,
-        },
+        End::Clear => (Found::Clear, 0),
+        End::None => (Found::NoWay, 0),
+        End::At(to, rejoins) => {
+            let way = search.find(&around, mesh, (from, to));
+            let found = way.map_or(Found::NoWay, |points| Found::Way(points, rejoins));
+            (found, search.work())
+        }
     }
 }
 

@@ -16,6 +16,7 @@ mod index;
 mod judge;
 mod leak;
 mod moving;
+mod places;
 mod plan;
 mod press_on;
 mod produce;
@@ -53,6 +54,7 @@ pub(super) fn run(
     sense::run(state, minds, scratch);
     think::run(state, minds, scratch, events);
     act::run(state, minds, scratch, events);
+    places::run(state, scratch);
     plan::run(state, scratch, events);
     formations::run(state, minds, scratch);
     moving::run(state, scratch, threads);

@@ -10,7 +10,7 @@ use crate::world::ids::UnitId;
 use crate::world::legs;
 use crate::world::message::{Event, Failure};
 use crate::world::state::{
-    Events, Locomotion, MoveTarget, Owner, Patience, Report, Scratch, State, Walk,
+    Arrival, Events, Locomotion, MoveTarget, Owner, Patience, Report, Scratch, State, Walk,
 };
 
 /// How far a unit goes towards its goal while it waits for its route, in metres: no farther than that
@@ -74,17 +74,22 @@ fn set_out(
             state.units.locomotion[row] = Locomotion::Walking(walk);
         }
         Err(no_route) => {
-            let why = match no_route {
-                NoRoute::NoWay(short) => Failure::NoWay(short),
-                NoRoute::StartClosed
-                | NoRoute::NotFinite
-                | NoRoute::BadRadius
-                | NoRoute::NoSuchBody
-                | NoRoute::NoGoal => Failure::Stuck,
-            };
             legs::halt(state, row);
-            if let MoveTarget::Place(_) = target {
-                scratch.reports.push((row as u32, Report::NoWay(why)));
+            if let MoveTarget::Place(target) = target {
+                let report = match no_route {
+                    // The ground has changed since the place was given, and the unit is as near already as it can get.
+                    NoRoute::NoWay(why) => Report::Arrived(Arrival {
+                        goal: target.goal,
+                        short: Some(why),
+                        facing: target.place.facing,
+                    }),
+                    NoRoute::StartClosed
+                    | NoRoute::NotFinite
+                    | NoRoute::BadRadius
+                    | NoRoute::NoSuchBody
+                    | NoRoute::NoGoal => Report::NoWay(Failure::Stuck),
+                };
+                scratch.reports.push((row as u32, report));
             }
             // On the way to another unit, the activity that asked looks for another way, or gives up.
         }

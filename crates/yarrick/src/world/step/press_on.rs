@@ -53,7 +53,7 @@ fn send(dispatch: &mut Dispatch<'_>, unit: UnitId) {
     let action = if state.kind_of(row).can(Ability::Strikes) {
         Action::AttackMove { to }
     } else {
-        Action::Move { to }
+        Action::move_to(to)
     };
     let ticket = Ticket {
         side: Some(state.units.side[row]),

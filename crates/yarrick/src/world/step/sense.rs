@@ -19,7 +19,7 @@ pub(super) fn run(state: &State, minds: &Minds, scratch: &mut Scratch) {
         {
             continue;
         }
-        let alertness = activity::alertness(state, &minds.activities[row]);
+        let alertness = activity::alertness(state, row, &minds.activities[row]);
         if let Some((foe, chases)) = arms::notice(state, &scratch.near, row, alertness) {
             scratch.sightings.push(Sighting {
                 row: row as u32,

@@ -224,7 +224,7 @@ fn teleport(dispatch: &mut Dispatch<'_>, unit: UnitId, to: Vec2, facing: Option<
     state.units.before[row] = pose;
     state.units.velocity[row] = Vec2::ZERO;
     state.units.return_to[row] = None;
-    state.trapped.retain(|known| *known != unit);
+    state.unrest.trapped.retain(|known| *known != unit);
     state.cover_ground(unit, true);
     // The way that it was on began elsewhere.
     legs::replan(state, row);

@@ -196,13 +196,7 @@ fn a_nipper_accelerates_overshoots_and_comes_back() {
     assert!(rises > 5, "it gathers speed over several ticks");
     assert!(fastest <= 4.05 && fastest > 3.0, "{fastest}");
     // Its prey walks off sideways: it shoots past.
-    world.order(
-        KEEPERS,
-        raker,
-        Action::Move {
-            to: Vec2::new(17.0, 25.0),
-        },
-    );
+    world.order(KEEPERS, raker, Action::move_to(Vec2::new(17.0, 25.0)));
     for _ in 0..200 {
         world.step();
         let off = at(&world, nipper) - at(&world, raker);
@@ -221,13 +215,7 @@ fn a_spitter_keeps_its_range_looks_at_its_mark_and_backs_away() {
     assert_eq!(state(&world, spitter), "spit");
     let kept = gap(&world, spitter, raker);
     assert!((4.0..=6.1).contains(&kept), "{kept}");
-    world.order(
-        KEEPERS,
-        raker,
-        Action::Move {
-            to: Vec2::new(13.0, 15.0),
-        },
-    );
+    world.order(KEEPERS, raker, Action::move_to(Vec2::new(13.0, 15.0)));
     let mut looked_off = 0.0_f32;
     let mut least = f32::INFINITY;
     for tick in 0..100 {
@@ -323,7 +311,7 @@ fn an_order_goes_before_a_drill_which_begins_its_state_anew_afterwards() {
     run(&mut world, 2.0);
     assert_eq!(world.unit(dunlin).unwrap().legs_owner(), Owner::Drill(0));
     let to = Vec2::new(30.0, 20.0);
-    world.order(TIDE, dunlin, Action::Move { to });
+    world.order(TIDE, dunlin, Action::move_to(to));
     run(&mut world, 1.0);
     assert!(world.explain(dunlin)[0].sleeps);
     while world.unit(dunlin).unwrap().has_orders() {

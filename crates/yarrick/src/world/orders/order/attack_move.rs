@@ -3,7 +3,7 @@
 use super::checks::{flaw_of_spot, walkers};
 use super::{Effect, OrderKind};
 use crate::world::activity::{Activity, AttackMove};
-use crate::world::message::Action;
+use crate::world::message::{Action, Finish};
 
 pub(super) const ORDER: OrderKind = OrderKind {
     word: "attack-move",
@@ -20,7 +20,9 @@ pub(super) const ORDER: OrderKind = OrderKind {
     flaw: flaw_of_spot,
     check: walkers,
     effect: Effect::Activities(|prepare, action| match action {
-        Action::AttackMove { to } => prepare.go_to(*to, |go| Activity::AttackMove(AttackMove(go))),
+        Action::AttackMove { to } => prepare.go_to((*to, Finish::default()), |go| {
+            Activity::AttackMove(AttackMove(go))
+        }),
         _ => Vec::new(),
     }),
 };

@@ -3,7 +3,7 @@
 use super::checks::{flaw_of_spot, is_foe, walkers_to_others};
 use super::{Effect, OrderKind};
 use crate::world::activity::{Activity, Guard, GuardPlace};
-use crate::world::message::{Action, Refusal, Spot};
+use crate::world::message::{Action, Finish, Refusal, Spot};
 
 pub(super) const ORDER: OrderKind = OrderKind {
     word: "guard",
@@ -27,7 +27,9 @@ pub(super) const ORDER: OrderKind = OrderKind {
     effect: Effect::Activities(|prepare, action| match action {
         Action::Guard {
             ward: Spot::Ground(to),
-        } => prepare.go_to(*to, |go| Activity::GuardPlace(GuardPlace(go))),
+        } => prepare.go_to((*to, Finish::default()), |go| {
+            Activity::GuardPlace(GuardPlace(go))
+        }),
         Action::Guard {
             ward: Spot::Unit(ward),
         } => prepare.each(|| Activity::Guard(Guard::new(*ward))),

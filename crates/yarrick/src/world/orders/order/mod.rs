@@ -3,6 +3,7 @@
 
 mod approach;
 mod attack;
+mod attack_ground;
 mod attack_move;
 mod build;
 mod call_off;
@@ -20,6 +21,7 @@ mod hold;
 mod march;
 mod move_to;
 mod patrol;
+mod posture;
 mod produce;
 mod rally;
 mod reading;
@@ -28,12 +30,12 @@ mod stop;
 pub use reading::{OrderReader, OrderWriter};
 
 use super::{Dispatch, Minds, resting_place};
-use crate::geom::Vec2;
+use crate::geom::{Vec2, angle};
 use crate::world::activity::{Activity, Go};
 use crate::world::ids::{OrderNo, SideId};
 use crate::world::legs::{self, Member, assign_places};
-use crate::world::message::{Action, Refusal, When};
-use crate::world::state::{Destination, GroupNo, March, Scratch, State};
+use crate::world::message::{Action, Finish, Refusal, When};
+use crate::world::state::{Destination, GroupNo, March, Place, Scratch, State};
 
 /// A sort of order.
 pub(crate) struct OrderKind {
@@ -121,7 +123,11 @@ impl Prepare<'_> {
     }
 
     /// What each unit does that goes to a point.
-    fn go_to(&mut self, goal: Vec2, activity: fn(Go) -> Activity) -> Vec<Activity> {
+    fn go_to(
+        &mut self,
+        (goal, finish): (Vec2, Finish),
+        activity: fn(Go) -> Activity,
+    ) -> Vec<Activity> {
         let asked = crate::geom::canonical(goal);
         let goal = match self.group_bound_for(asked) {
             Some((group, goal)) => {
@@ -134,9 +140,14 @@ impl Prepare<'_> {
         let places = self.places_at(goal);
         let rows = self.members.iter().map(|member| member.row);
         self.bound = rows.zip(places.iter().copied()).collect();
-        let own = places.into_iter().map(|place| Destination {
+        let facing = finish.facing.map(angle::wrap);
+        let own = places.into_iter().map(|given| Destination {
             goal: asked,
-            ..place
+            place: given.place.map(|place| Place {
+                facing,
+                within_m: finish.within_m,
+                ..place
+            }),
         });
         let go = |destination| activity(Go { group, destination });
         own.map(go).collect()
@@ -171,17 +182,19 @@ impl Prepare<'_> {
 }
 
 /// All sorts of order, in the order in which the guide explains them.
-pub(crate) const ORDERS: [&OrderKind; 21] = [
+pub(crate) const ORDERS: [&OrderKind; 23] = [
     &move_to::ORDER,
     &attack_move::ORDER,
     &march::ORDER,
     &patrol::ORDER,
     &attack::ORDER,
+    &attack_ground::ORDER,
     &fire::ORDER,
     &approach::ORDER,
     &follow::ORDER,
     &guard::ORDER,
     &hold::ORDER,
+    &posture::ORDER,
     &stop::ORDER,
     &cancel::ORDER,
     &rally::ORDER,
@@ -208,6 +221,8 @@ pub(crate) fn kind_of_order(action: &Action) -> &'static OrderKind {
         Action::Follow { .. } => &follow::ORDER,
         Action::Guard { .. } => &guard::ORDER,
         Action::Hold => &hold::ORDER,
+        Action::AttackGround { .. } => &attack_ground::ORDER,
+        Action::SetPosture { .. } => &posture::ORDER,
         Action::Stop => &stop::ORDER,
         Action::Cancel { .. } => &cancel::ORDER,
         Action::Rally { .. } => &rally::ORDER,

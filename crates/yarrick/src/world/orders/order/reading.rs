@@ -21,6 +21,8 @@ pub trait OrderReader {
     fn flag(&self, key: &'static str, usual: bool) -> Option<bool>;
     /// A length in metres, `usual` where it is not given.
     fn metres(&self, key: &'static str, allowed: RangeInclusive<f32>, usual: f32) -> Option<f32>;
+    /// One of some words, by its place among them.
+    fn word(&self, key: &'static str, allowed: &'static [&'static str]) -> Option<usize>;
     /// An angle, under one key in degrees or under another in radians, if it is given.
     fn angle(&self, degrees: &'static str, radians: &'static str) -> Option<Option<f32>>;
     /// A formation.

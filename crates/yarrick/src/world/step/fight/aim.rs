@@ -65,7 +65,7 @@ fn strike(state: &mut State, scratch: &mut Scratch, events: &mut Events, row: us
 }
 
 /// Fires a projectile from the edge of a unit. `None` where too many are in flight.
-fn fire(
+pub(super) fn fire(
     state: &mut State,
     (row, weapon): (usize, &Weapon),
     (flight, heading): (Flight, f32),
@@ -87,7 +87,7 @@ fn fire(
 }
 
 /// Where the projectiles of a unit begin.
-fn muzzle(state: &State, row: usize, out: Vec2) -> Vec2 {
+pub(super) fn muzzle(state: &State, row: usize, out: Vec2) -> Vec2 {
     match state.block(row) {
         Some(block) => block.edge_towards(out),
         None => state.units.position[row] + out * state.units.radius[row],

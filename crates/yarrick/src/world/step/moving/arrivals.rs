@@ -3,7 +3,8 @@
 use crate::geom::Vec2;
 use crate::world::legs;
 use crate::world::state::{
-    Arrival, GroupPlace, Locomotion, Moves, PatienceLimits, Report, SETTLING_TICKS, State, Verdict,
+    Arrival, GroupPlace, Locomotion, Moves, Owner, PatienceLimits, Report, SETTLING_TICKS, State,
+    Verdict,
 };
 
 /// Seconds without progress after which a unit asks whether this is near enough, or whether
@@ -18,6 +19,9 @@ const END_M: f32 = 0.005;
 
 /// Seconds of being held up after which a unit gives up.
 const GIVE_UP_S: u32 = 20;
+
+/// Seconds of being held up after which a unit that makes room for another stands.
+const MAKES_ROOM_S: f32 = 0.5;
 
 /// The most seconds for which a unit waits for its turn.
 const WAIT_S: u32 = 60;
@@ -41,6 +45,12 @@ pub(super) fn arrive_or_wait(state: &mut State, moves: &Moves, row: usize) -> Op
         return None;
     };
     // A unit that goes on elsewhere passes by within a step of the place, and so loses no speed.
+    let makes_room = state.units.legs_owner[row] == Owner::Nobody;
+    if makes_room && walk.held_up() as f32 > MAKES_ROOM_S * second as f32 {
+        // It waits where it is until it is asked again.
+        legs::halt(state, row);
+        return None;
+    }
     let near_enough = if state.units.passes_through[row] {
         moves.limits[row]
     } else if drives {
@@ -51,7 +61,7 @@ pub(super) fn arrive_or_wait(state: &mut State, moves: &Moves, row: usize) -> Op
     } else {
         0.0
     };
-    if walk.left(at) <= near_enough {
+    if walk.left(at) <= near_enough.max(target.place.within_m) {
         return arrived(state, row);
     }
     let verdict = walk.watch((at, moves.limits[row]), moves.waits[row], limits);

@@ -72,9 +72,9 @@ fn cross(state: &mut State, row: usize) {
         walk.set_on_link(false);
     }
     let id = state.units.id[row];
-    if sets_out && !state.trapped.contains(&id) {
+    if sets_out && !state.unrest.trapped.contains(&id) {
         // Should it leave the link half way, it has to get out of closed ground.
-        state.trapped.push(id);
+        state.unrest.trapped.push(id);
     }
     settle_at(state, row, at);
     face(state, row, at - from);

@@ -302,8 +302,10 @@ fn take_courses(state: &State, moves: &mut Moves, (courses, wishes): (&[Option<C
         };
         moves.waits[row] |= queues;
         moves.obstructed[row] = obstructed;
-        let is_narrow = (falls_in || backs_off) && is_narrow(state, row, wishes[row]);
-        moves.backs_off[row] = backs_off && is_narrow;
+        let narrow_at = |ahead_radii| is_narrow(state, row, (wishes[row], ahead_radii));
+        let is_narrow = (falls_in || backs_off) && narrow_at(0.0);
+        // Two that meet in a short neck may each have room beside it.
+        moves.backs_off[row] = backs_off && (is_narrow || NECK_RADII.into_iter().any(narrow_at));
         let velocity = if falls_in && is_narrow {
             let ahead = wishes[row].normalize_or_zero();
             velocity - ahead * velocity.dot(ahead) * (1.0 - FALLS_BACK)
@@ -324,10 +326,15 @@ const FALLS_BACK: f32 = 0.05;
 /// Between walls that are nearer than so many of its radii on either side a unit is in a narrow place.
 const NARROW_RADII: f32 = 6.0;
 
-/// Whether there are walls on both sides of a unit that goes in a direction.
-fn is_narrow(state: &State, row: usize, ahead: Vec2) -> bool {
+/// How far ahead of a unit that backs off it may be narrow, in its radii.
+const NECK_RADII: [f32; 2] = [1.0, 2.0];
+
+/// Whether there are walls on both sides of a unit that goes in a direction, or of a point some radii ahead of it.
+fn is_narrow(state: &State, row: usize, (ahead, radii): (Vec2, f32)) -> bool {
     let (at, radius) = (state.units.position[row], state.units.radius[row]);
-    let aside = ahead.normalize_or_zero().perp() * NARROW_RADII * radius;
+    let ahead = ahead.normalize_or_zero();
+    let aside = ahead.perp() * NARROW_RADII * radius;
+    let at = at + ahead * (radii * radius);
     let view = state.ground_view(row);
     !view.line_is_clear(at, at + aside, radius) && !view.line_is_clear(at, at - aside, radius)
 }

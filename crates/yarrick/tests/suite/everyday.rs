@@ -1,0 +1,112 @@
+//! The everyday situations of `scenarios/feel`, each with its measure.
+
+use std::fs;
+use std::path::PathBuf;
+use yarrick::scenario::{Measure, Measured, Play};
+use yarrick::world::Doing;
+use yarrick::{Scenario, UnitId};
+
+fn folder() -> PathBuf {
+    PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("../../scenarios/feel")
+}
+
+fn load(name: &str) -> Result<Scenario, String> {
+    let text = fs::read_to_string(folder().join(format!("{name}.toml"))).unwrap();
+    Scenario::parse(&text).map_err(|wrong| wrong.to_string())
+}
+
+/// Plays a situation to its end.
+fn played(name: &str) -> (Play, Measured) {
+    let scenario = load(name).unwrap();
+    let mut play = scenario.play(None).unwrap();
+    let mut measure = Measure::begin(play.world(), &scenario.tallies);
+    let end_s = scenario.duration_s;
+    play.run_until(end_s, |world, happened| measure.note(world, happened));
+    (play, measure.close())
+}
+
+/// For each situation, how much longer than the farthest alone its orders may take, and how many seconds besides.
+const LIMITS: [(&str, f64, f64); 11] = [
+    ("past-standing", 1.2, 1.0),
+    ("hops-of-a-cart", 1.0, 60.0),
+    ("cart-in-a-corridor", 1.5, 0.0),
+    ("shut-gate", 1.5, 0.0),
+    ("single-orders", 1.5, 4.0),
+    ("two-flows", 2.0, 0.0),
+    ("built-over", 1.5, 0.0),
+    ("two-walkers", 1.5, 8.0),
+    ("rim-of-hexes", 1.5, 50.0),
+    ("out-of-reach", 1.5, 0.0),
+    ("column-and-patrol", 3.0, 0.0),
+];
+
+#[test]
+fn everyday_situations_end_well_and_soon_and_nobody_trembles() {
+    for (name, times, spare_s) in LIMITS {
+        let (_, measured) = played(name);
+        assert!(!measured.orders.is_empty(), "{name}");
+        for order in &measured.orders {
+            assert_eq!(
+                (order.arrived, order.failed),
+                (order.units, 0),
+                "{name}: {order:?}"
+            );
+            let limit_s = order.alone_s * times + spare_s;
+            assert!(
+                order.ended_s.is_some_and(|ended_s| ended_s <= limit_s),
+                "{name}: {order:?}"
+            );
+        }
+        assert_eq!(measured.inside_closed, 0, "{name}");
+        assert_eq!(measured.calm.dithering, 0, "{name}: {:?}", measured.calm);
+        assert_eq!(measured.calm.trembling, 0, "{name}: {:?}", measured.calm);
+    }
+}
+
+#[test]
+fn all_that_have_room_strike_and_wait_calmly() {
+    let (play, measured) = played("round-a-foe");
+    let striking = play
+        .world()
+        .units()
+        .filter(|unit| unit.doing() == Doing::Striking);
+    assert_eq!(striking.count(), 36);
+    assert_eq!(measured.calm.dithering, 0);
+}
+
+#[test]
+fn a_patrol_in_place_stands() {
+    let (play, _) = played("column-and-patrol");
+    let named = |unit: &UnitId| play.name_of(*unit) == Some("Pip");
+    let pip = play
+        .world()
+        .units()
+        .map(|unit| unit.id())
+        .find(named)
+        .unwrap();
+    assert_eq!(play.world().unit(pip).unwrap().doing(), Doing::Standing);
+}
+
+#[test]
+fn a_unit_inside_a_building_is_refused() {
+    let wrong = load("inside-a-building").unwrap_err();
+    assert!(
+        wrong.contains("there is no room for \"raker\" at (5.5, 4)"),
+        "{wrong}"
+    );
+}
+
+#[test]
+fn every_situation_has_its_measure() {
+    let files = fs::read_dir(folder())
+        .unwrap()
+        .map(|file| file.unwrap().file_name());
+    let mut names: Vec<String> = files
+        .map(|name| name.to_string_lossy().replace(".toml", ""))
+        .collect();
+    names.sort_unstable();
+    let mut known: Vec<&str> = LIMITS.iter().map(|(name, ..)| *name).collect();
+    known.extend(["round-a-foe", "inside-a-building"]);
+    known.sort_unstable();
+    assert_eq!(names, known);
+}
