@@ -212,6 +212,7 @@ impl Kernels {
             gather: &self.gather,
             leg_m: &self.left,
             held_up: &self.gather,
+            backs: &self.gather,
         };
         for row in 0..self.at.len() {
             if self.wishes[row] != Vec2::ZERO {

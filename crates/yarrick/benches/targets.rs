@@ -129,7 +129,7 @@ fn projectiles(count: usize) {
 /// Two hosts of 5,000 in loose order walk through each other; those of one world fight.
 fn fight() {
     let mut fighting = hosts::hosts(|to| Action::AttackMove { to });
-    let mut walking = hosts::hosts(|to| Action::move_to(to));
+    let mut walking = hosts::hosts(Action::move_to);
     // Up to where they meet, and the fight is under way.
     for _ in 0..160 {
         fighting.step();

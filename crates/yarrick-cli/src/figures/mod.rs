@@ -64,6 +64,7 @@ struct TallyEntry<'a> {
 struct CalmEntry {
     most_swayed_m: f32,
     trembling: usize,
+    jostling: usize,
     dithering: usize,
 }
 
@@ -171,6 +172,10 @@ impl<'a> Figures<'a> {
                 self.trembling,
             )?,
         }
+        match calm.jostling {
+            0 => writeln!(text, "nobody under way was pushed to and fro on one spot")?,
+            count => writeln!(text, "{count} under way were pushed to and fro on one spot")?,
+        }
         match calm.dithering {
             0 => writeln!(
                 text,
@@ -201,6 +206,7 @@ impl<'a> Figures<'a> {
             calm: CalmEntry {
                 most_swayed_m: measured.calm.trembled.map_or(0.0, |(most_m, ..)| most_m),
                 trembling: measured.calm.trembling,
+                jostling: measured.calm.jostling,
                 dithering: measured.calm.dithering,
             },
             flocks: measured

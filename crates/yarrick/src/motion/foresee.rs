@@ -68,6 +68,8 @@ pub struct Walkers<'a> {
     pub leg_m: &'a [f32],
     /// Whether each has not got on for a while.
     pub held_up: &'a [bool],
+    /// Whether each backs off already: those of its group behind it back as well.
+    pub backs: &'a [bool],
 }
 
 /// How one had better walk.
@@ -132,7 +134,8 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
         queues,
         obstructed,
         falls_in,
-        backs_off: walkers.held_up[me] && gives_in(walkers, me, &round.beside),
+        backs_off: (walkers.held_up[me] && gives_in(walkers, me, &round.beside))
+            || makes_way(walkers, me, &round.beside),
     }
 }
 
@@ -168,6 +171,20 @@ fn gives_in(walkers: &Walkers<'_>, me: usize, beside: &[u32]) -> bool {
             && walkers.held_up[them]
             && gap.dot(mine) > 0.0
             && (groups[them], them) < (groups[me], me)
+    })
+}
+
+/// Whether a neighbour of the same group backs off towards a body.
+fn makes_way(walkers: &Walkers<'_>, me: usize, beside: &[u32]) -> bool {
+    let groups = walkers.turns.groups;
+    beside.iter().any(|other| {
+        let them = *other as usize;
+        let gap = walkers.at[them] - walkers.at[me];
+        walkers.backs[them]
+            && !walkers.backs[me]
+            && groups[me] != 0
+            && groups[them] == groups[me]
+            && gap.dot(walkers.wanted[me]) > 0.0
     })
 }
 

@@ -18,7 +18,7 @@
 //! let unit = world.spawn(raker, keepers, Vec2::new(1.0, 1.0), 0.0)?;
 //!
 //! let to = Vec2::new(6.0, 5.0);
-//! let go = Command { side: keepers, units: vec![unit], action: Action::Move { to }, when: When::Now };
+//! let go = Command { side: keepers, units: vec![unit], action: Action::move_to(to), when: When::Now };
 //! world.submit(go)?;
 //! let ended = loop {
 //!     let ended = world.step().iter().find_map(|event| match event {
@@ -125,7 +125,7 @@ use state::{Events, NoEntry, Scratch, State};
 ///
 /// let to = Vec2::new(9.5, 5.5);
 /// let ticket = world.submit(Command {
-///     side: keepers, units: vec![unit], action: Action::Move { to }, when: When::Now,
+///     side: keepers, units: vec![unit], action: Action::move_to(to), when: When::Now,
 /// })?;
 /// world.step();
 /// let saved = world.save();

@@ -27,7 +27,7 @@ fn played(name: &str) -> (Play, Measured) {
 
 /// For each situation, how much longer than the farthest alone its orders may take, and how many seconds besides.
 const LIMITS: [(&str, f64, f64); 11] = [
-    ("past-standing", 1.2, 1.0),
+    ("past-standing", 1.5, 2.0),
     ("hops-of-a-cart", 1.0, 60.0),
     ("cart-in-a-corridor", 1.5, 0.0),
     ("shut-gate", 1.5, 0.0),

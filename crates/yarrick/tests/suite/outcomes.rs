@@ -6,7 +6,7 @@ use proptest::prelude::*;
 use std::collections::BTreeMap;
 use yarrick::motion::formation::{Form, Formation};
 use yarrick::scenario::ScriptWriter;
-use yarrick::world::{MAX_QUEUED, OrderNo};
+use yarrick::world::{Finish, MAX_QUEUED, OrderNo, Posture};
 use yarrick::{Action, Command, Event, Outcome, Scenario, SideId, Spot, UnitId, Vec2, When, World};
 
 /// Two sides that fall upon each other, a third that shares control with the first, a yard, a
@@ -130,7 +130,7 @@ fn spot() -> impl Strategy<Value = Spot> {
 fn action() -> impl Strategy<Value = Action> {
     let points = proptest::collection::vec(point(), 0..4);
     prop_oneof![
-        3 => point().prop_map(|to| Action::move_to(to)),
+        3 => point().prop_map(Action::move_to),
         3 => point().prop_map(|to| Action::AttackMove { to }),
         2 => (points, any::<bool>()).prop_map(|(points, round)| Action::Patrol { points, round }),
         3 => march(),
@@ -138,14 +138,27 @@ fn action() -> impl Strategy<Value = Action> {
         1 => (unit(), 0.0_f32..4.0, proptest::option::of(-7.0_f32..7.0)).prop_map(|(target, stand_off_m, side)| {
             Action::Approach { target, stand_off_m, side }
         }),
-        1 => unit().prop_map(|target| Action::follow(target)),
+        1 => unit().prop_map(Action::follow),
         2 => spot().prop_map(|ward| Action::Guard { ward }),
+        1 => finish(),
+        1 => (unit(), -1.0_f32..9.0).prop_map(|(target, gap_m)| Action::Follow { target, gap_m }),
+        1 => point().prop_map(|at| Action::AttackGround { at }),
+        1 => (0_usize..4).prop_map(|k| Action::SetPosture { posture: Posture::WORDS[k].1 }),
         1 => Just(Action::Hold),
         1 => Just(Action::Stop),
         1 => (0_u32..60).prop_map(|order| Action::Cancel { order: OrderNo(order) }),
         1 => spot().prop_map(|to| Action::Rally { to }),
         3 => spot().prop_map(|at| Action::Context { at }),
     ]
+}
+
+/// A move that says how it ends; some make no sense.
+fn finish() -> impl Strategy<Value = Action> {
+    let facing = proptest::option::of(prop_oneof![9 => -7.0_f32..7.0, 1 => Just(f32::NAN)]);
+    (point(), facing, -1.0_f32..9.0).prop_map(|(to, facing, within_m)| Action::Move {
+        to,
+        finish: Finish { facing, within_m },
+    })
 }
 
 fn march() -> impl Strategy<Value = Action> {

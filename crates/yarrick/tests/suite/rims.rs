@@ -158,7 +158,7 @@ fn as_many_strike_as_there_is_room_for_and_the_rest_wait() {
         siege.run(60.0);
         // Where a unit stands by itself, up to a body's width of the rim is lost.
         let rim_m = length_m + core::f32::consts::TAU * (radius + range_m * 0.87);
-        let room = (rim_m / (2.0 * radius * 1.04) * 0.8) as usize;
+        let room = (rim_m / (2.0 * radius * 1.04) * 0.75) as usize;
         assert!(
             siege.strikers() >= count.min(room),
             "seed {seed}: {} of {count}, room {room}",

@@ -11,8 +11,9 @@ use yarrick::motion::formation::{Form, Formation};
 use yarrick::motion::steering::Turning;
 use yarrick::waves::{AssaultPlan, Batch, Wave};
 use yarrick::world::{
-    Appearance, AssaultSetup, Change, Cost, Depot, DrillUse, Entry, FlockChange, FlockId, GoalArea,
-    Holding, KindId, LeakCost, Legs, OrderNo, Producer, Rank, Ticket, Work, vocabulary,
+    Appearance, AssaultSetup, Change, Cost, Depot, DrillUse, Entry, Finish, FlockChange, FlockId,
+    GoalArea, Holding, KindId, LeakCost, Legs, OrderNo, Posture, Producer, Rank, Ticket, Work,
+    vocabulary,
 };
 use yarrick::{
     Action, Command, Ground, Kind, Side, SideId, Spot, Terrain, UnitId, Vec2, When, World,
@@ -346,6 +347,15 @@ fn spot() -> impl Strategy<Value = Spot> {
     prop_oneof![point().prop_map(Spot::Ground), unit().prop_map(Spot::Unit)]
 }
 
+/// A move that says how it ends; some make no sense.
+fn finish() -> impl Strategy<Value = Action> {
+    let facing = proptest::option::of(prop_oneof![9 => -7.0_f32..7.0, 1 => Just(f32::NAN)]);
+    (point(), facing, -1.0_f32..9.0).prop_map(|(to, facing, within_m)| Action::Move {
+        to,
+        finish: Finish { facing, within_m },
+    })
+}
+
 fn march() -> impl Strategy<Value = Action> {
     let form = (0..Form::WORDS.len()).prop_map(|k| Form::WORDS[k].1);
     let facing = proptest::option::of(-7.0_f32..7.0);
@@ -365,7 +375,7 @@ fn march() -> impl Strategy<Value = Action> {
 pub(crate) fn action() -> impl Strategy<Value = Action> {
     let points = proptest::collection::vec(point(), 0..4);
     prop_oneof![
-        4 => point().prop_map(|to| Action::move_to(to)),
+        4 => point().prop_map(Action::move_to),
         4 => point().prop_map(|to| Action::AttackMove { to }),
         2 => (points, any::<bool>()).prop_map(|(points, round)| Action::Patrol { points, round }),
         4 => march(),
@@ -374,8 +384,12 @@ pub(crate) fn action() -> impl Strategy<Value = Action> {
         2 => (unit(), 0.0_f32..4.0, proptest::option::of(-7.0_f32..7.0)).prop_map(
             |(target, stand_off_m, side)| Action::Approach { target, stand_off_m, side }
         ),
-        2 => unit().prop_map(|target| Action::follow(target)),
+        2 => unit().prop_map(Action::follow),
         3 => spot().prop_map(|ward| Action::Guard { ward }),
+        1 => finish(),
+        1 => (unit(), -1.0_f32..9.0).prop_map(|(target, gap_m)| Action::Follow { target, gap_m }),
+        1 => point().prop_map(|at| Action::AttackGround { at }),
+        1 => (0_usize..4).prop_map(|k| Action::SetPosture { posture: Posture::WORDS[k].1 }),
         1 => Just(Action::Hold),
         1 => Just(Action::Stop),
         1 => (0_u32..60).prop_map(|order| Action::Cancel { order: OrderNo(order) }),

@@ -1,14 +1,14 @@
 //! How calmly units wait and turn.
 
 use crate::geom::{Vec2, angle};
-use crate::world::{UnitId, UnitView};
+use crate::world::{Doing, UnitId, UnitView};
 use core::f32::consts::FRAC_PI_2;
 use std::collections::BTreeMap;
 
 /// The time over which movement is looked at, in seconds.
 const WINDOW_S: f64 = 1.0;
 
-/// A unit that has come no farther than this in a second waits, in metres.
+/// A unit that has come no farther than this in a second is on one spot, in metres.
 const WAITS_M: f32 = 0.05;
 
 /// A unit that waits trembles if it moves more than this in a second, to and fro, in metres.
@@ -28,6 +28,8 @@ pub struct Calm {
     pub trembled: Option<(f32, UnitId, f64)>,
     /// How many units moved more than 2 cm to and fro within a second while they waited.
     pub trembling: usize,
+    /// How many units under way did so on one spot: others were in their way.
+    pub jostling: usize,
     /// How many units turned by more than 90 degrees forth and back, twice within a second.
     pub dithering: usize,
 }
@@ -37,10 +39,13 @@ pub struct Calm {
 struct Watched {
     /// Its positions in the last second, and the length of its way from one to the next, in metres.
     steps: Vec<(f64, Vec2, f32)>,
+    /// When it was last under way, in seconds.
+    went_s: f64,
     /// Where it looked when it had last turned sharply, and when it turned sharply lately: left or not.
     looked: f32,
     turns: Vec<(f64, bool)>,
     trembled: bool,
+    jostled: bool,
     dithered: bool,
 }
 
@@ -57,11 +62,16 @@ impl CalmTaken {
         let (at, facing) = (unit.position(), unit.facing());
         let watched = self.units.entry(unit.id()).or_insert_with(|| Watched {
             steps: Vec::new(),
+            went_s: f64::NEG_INFINITY,
             looked: facing,
             turns: Vec::new(),
             trembled: false,
+            jostled: false,
             dithered: false,
         });
+        if unit.doing() == Doing::Going {
+            watched.went_s = now_s;
+        }
         let moved_m = watched
             .steps
             .last()
@@ -75,8 +85,10 @@ impl CalmTaken {
         watched.steps.retain(|(time_s, ..)| *time_s >= since_s);
         if is_full {
             let swayed_m = watched.swayed_m();
-            watched.trembled |= swayed_m > TREMBLES_M;
-            if swayed_m > self.most.map_or(0.0, |(known_m, ..)| known_m) {
+            let waits = watched.went_s < since_s;
+            watched.trembled |= waits && swayed_m > TREMBLES_M;
+            watched.jostled |= !waits && swayed_m > TREMBLES_M;
+            if waits && swayed_m > self.most.map_or(0.0, |(known_m, ..)| known_m) {
                 self.most = Some((swayed_m, unit.id(), now_s));
             }
         }
@@ -88,13 +100,14 @@ impl CalmTaken {
         Calm {
             trembled: self.most,
             trembling: count(|unit| unit.trembled),
+            jostling: count(|unit| unit.jostled),
             dithering: count(|unit| unit.dithered),
         }
     }
 }
 
 impl Watched {
-    /// How far it moved to and fro in the last second, in metres, if it waits.
+    /// How far it moved to and fro in the last second, in metres, if it is on one spot.
     fn swayed_m(&self) -> f32 {
         let (Some(first), Some(last)) = (self.steps.first(), self.steps.last()) else {
             return 0.0;

@@ -212,6 +212,8 @@ pub(crate) struct Moves {
     /// Whether it has not got on for a while, and backs off from now on.
     pub(crate) held_up: Vec<bool>,
     pub(crate) backs_off: Vec<bool>,
+    /// Whether it backs off in this tick.
+    pub(crate) backs: Vec<bool>,
     /// Whether each looks round.
     pub(crate) listed: Vec<bool>,
     /// Those that had perhaps better trade their places; and all on their way to an assembly, by group.
@@ -252,6 +254,7 @@ impl Moves {
             &mut self.obstructed,
             &mut self.held_up,
             &mut self.backs_off,
+            &mut self.backs,
             &mut self.listed,
         ] {
             refill(flags, count, false);

@@ -23,6 +23,7 @@ fn courses(at: &[Vec2], wanted: &[Vec2], left: &[f32]) -> Vec<Course> {
         gather: &vec![false; at.len()],
         leg_m: &vec![f32::INFINITY; at.len()],
         held_up: &vec![false; at.len()],
+        backs: &vec![false; at.len()],
     };
     (0..at.len() as u32)
         .map(|who| foresee(&walkers, &near, who, 2.0))
@@ -58,6 +59,7 @@ proptest! {
             gather: &vec![false; at.len()],
             leg_m: &legs,
             held_up: &held_up,
+            backs: &vec![false; held_up.len()],
         };
         // Bodies so wide and fast that everybody has to be looked at.
         let farther = Walkers { widest: 50.0, fastest: 500.0, ..walkers };

@@ -44,7 +44,6 @@ pub(super) fn arrive_or_wait(state: &mut State, moves: &Moves, row: usize) -> Op
         come_up(state, moves, row);
         return None;
     };
-    // A unit that goes on elsewhere passes by within a step of the place, and so loses no speed.
     let makes_room = state.units.legs_owner[row] == Owner::Nobody;
     if makes_room && walk.held_up() as f32 > MAKES_ROOM_S * second as f32 {
         // It waits where it is until it is asked again.
@@ -52,14 +51,10 @@ pub(super) fn arrive_or_wait(state: &mut State, moves: &Moves, row: usize) -> Op
         return None;
     }
     let near_enough = if state.units.passes_through[row] {
+        // A unit that goes on elsewhere passes by within a step of the place, and so loses no speed.
         moves.limits[row]
-    } else if drives {
-        // One that cannot stop on the spot does not stop on a point.
-        DRIVEN_RADII * radius
-    } else if pushed {
-        0.1 * radius
     } else {
-        0.0
+        radius * near_enough_radii(drives, pushed)
     };
     if walk.left(at) <= near_enough.max(target.place.within_m) {
         return arrived(state, row);
@@ -90,6 +85,15 @@ pub(super) fn arrive_or_wait(state: &mut State, moves: &Moves, row: usize) -> Op
             None
         }
         Verdict::Ends => Some(Report::HeldUp),
+    }
+}
+
+/// How near to its place a unit has come there, in its radii. One that cannot stop on the spot does not stop on a point.
+fn near_enough_radii(drives: bool, pushed: bool) -> f32 {
+    match (drives, pushed) {
+        (true, _) => DRIVEN_RADII,
+        (false, true) => 0.1,
+        (false, false) => 0.0,
     }
 }
 

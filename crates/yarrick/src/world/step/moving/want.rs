@@ -106,7 +106,7 @@ fn stride(state: &State, moves: &mut Moves, row: usize, walk: &Walk) {
     };
     let at = swayed(state, moves, row, (walk, at));
     let at = if walk.backs_off(state.clock.tick) {
-        moves.turned[row] = true;
+        (moves.turned[row], moves.backs[row]) = (true, true);
         from - (at - from) * BACKS_AT
     } else {
         at
@@ -270,6 +270,7 @@ pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads:
         gather: &moves.assembles,
         leg_m: &moves.leg_m,
         held_up: &moves.held_up,
+        backs: &moves.backs,
     };
     let mut courses = core::mem::take(&mut moves.courses);
     courses.clear();
@@ -278,7 +279,9 @@ pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads:
     threads.in_parts(&mut courses, (1, LEAST_PART_ROWS), |first, part| {
         for (row, course) in (first..).zip(part) {
             let top = limits[row] / tick_s;
-            *course = (wishes[row] != Vec2::ZERO).then(|| foresee(&walkers, near, row as u32, top));
+            // A unit that comes back goes straight, or waits: to step aside for others would make it tremble.
+            let looks = wishes[row] != Vec2::ZERO && !units.locomotion[row].stands();
+            *course = looks.then(|| foresee(&walkers, near, row as u32, top));
         }
     });
     take_courses(state, moves, (&courses, &wishes));
