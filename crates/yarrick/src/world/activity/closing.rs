@@ -242,11 +242,22 @@ fn stays_here(state: &mut State, (row, target): (usize, usize), stands: bool) ->
     if is_at_own {
         return true;
     }
-    let stays = stands || legs::is_unclaimed(state, (row, target), at);
-    if stays {
-        legs::take_place_here(state, (row, target));
+    match own {
+        // The target has moved a little.
+        Some(_) if stands => legs::shift_berth(state, (row, target)),
+        _ if stands || legs::is_unclaimed(state, (row, target), at) => {
+            legs::take_place_here(state, (row, target));
+        }
+        _ => return false,
     }
-    stays
+    true
+}
+
+/// Whether a place near a unit that walks is hardly farther than the nearest one would be.
+fn is_on_the_way(state: &State, (row, target): (usize, usize), at: Vec2) -> bool {
+    let (from, middle) = (state.units.position[row], state.middle(target));
+    let straight_m = from.distance(middle) - at.distance(middle);
+    from.distance(at) <= straight_m + state.units.radius[row]
 }
 
 /// Whether a unit has come to a place, or is there still.
@@ -273,7 +284,8 @@ fn look_for_place(
     let is_still_good = |(at, is_near): (Vec2, bool)| {
         let radius = state.units.radius[row];
         is_near
-            && !walks(state, target)
+            && state.gap_from(at, radius, target) <= distance.keep_m
+            && (!walks(state, target) || is_on_the_way(state, (row, target), at))
             && state.ground_view(row).disc_is_clear(at, radius)
             && suits(state, at)
     };

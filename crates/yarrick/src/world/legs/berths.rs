@@ -102,6 +102,14 @@ pub(crate) fn take_berth(
     Some(reserve(state, (row, target), (at, is_near)))
 }
 
+/// Notes that the place that a unit has taken is where it is now.
+pub(crate) fn shift_berth(state: &mut State, (row, target): (usize, usize)) {
+    let offset = state.units.position[row] - state.middle(target);
+    if let Some(berth) = &mut state.units.berth[row] {
+        (berth.offset, berth.is_near) = (offset, true);
+    }
+}
+
 /// Takes the place where a unit is: it is near enough there.
 pub(crate) fn take_place_here(state: &mut State, (row, target): (usize, usize)) {
     unfile(state, row);

@@ -14,7 +14,8 @@ mod step_aside;
 
 pub(crate) use assemblies::{group_bound_for, join_assembly};
 pub(crate) use berths::{
-    Gaps, berth_at, is_unclaimed, leave_berth, take_berth, take_place_here, trade_berth, wait_here,
+    Gaps, berth_at, is_unclaimed, leave_berth, shift_berth, take_berth, take_place_here,
+    trade_berth, wait_here,
 };
 pub(crate) use displaced::{can_reach, check_place, give_places_anew};
 pub(crate) use march::{form_up, join_march, leave_march, places_in_formation};

@@ -342,6 +342,9 @@ fn is_narrow(state: &State, row: usize, (ahead, radii): (Vec2, f32)) -> bool {
     !view.line_is_clear(at, at + aside, radius) && !view.line_is_clear(at, at - aside, radius)
 }
 
+/// A unit that comes back waits where another is nearer than this ahead of it, in metres.
+const HAIR_M: f32 = 0.005;
+
 /// The move of a unit that stands and has stepped aside: back to where it stood, once it is left alone and nobody else
 /// stands there.
 fn come_back(state: &State, near: &Near, moves: &mut Moves, row: usize) {
@@ -353,14 +356,22 @@ fn come_back(state: &State, near: &Near, moves: &mut Moves, row: usize) {
     };
     let post = post.at;
     let (from, radius) = (units.position[row], units.radius[row]);
-    let is_taken = near
-        .within(post, radius + state.derived.widest)
-        .any(|other| {
+    // Whether another stands there, or at a point on the way within a hair.
+    let is_taken = |point: Vec2, hair_m: f32| {
+        let mut others = near.within(point, radius + state.derived.widest + hair_m);
+        others.any(|other| {
             let other = other as usize;
-            let apart = radius + units.radius[other];
-            other != row && units.position[other].distance_squared(post) < apart * apart
-        });
-    if !is_taken && state.ground_view(row).line_is_clear(from, post, radius) {
+            let apart = radius + units.radius[other] + hair_m;
+            let is_ahead = (units.position[other] - from).dot(post - from) > 0.0;
+            other != row
+                && (is_ahead || hair_m == 0.0)
+                && units.position[other].distance_squared(point) < apart * apart
+        })
+    };
+    if !is_taken(post, 0.0)
+        && !is_taken(from, HAIR_M)
+        && state.ground_view(row).line_is_clear(from, post, radius)
+    {
         let most = state.top_speed(row) * STROLL * state.tick_s();
         moves.steps[row] = (post - from).clamp_length_max(most);
         moves.wanted[row] = from + moves.steps[row];
