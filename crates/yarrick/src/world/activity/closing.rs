@@ -283,8 +283,14 @@ fn look_for_place(
     };
     let is_still_good = |(at, is_near): (Vec2, bool)| {
         let radius = state.units.radius[row];
+        // At the edge of what is near enough it would fall behind one that walks.
+        let most_m = if walks(state, target) {
+            distance.near_m
+        } else {
+            distance.keep_m
+        };
         is_near
-            && state.gap_from(at, radius, target) <= distance.keep_m
+            && state.gap_from(at, radius, target) <= most_m
             && (!walks(state, target) || is_on_the_way(state, (row, target), at))
             && state.ground_view(row).disc_is_clear(at, radius)
             && suits(state, at)

@@ -127,11 +127,13 @@ pub(crate) fn wait_here(state: &mut State, (row, target): (usize, usize), ticks:
 }
 
 fn reserve(state: &mut State, (row, target): (usize, usize), (at, is_near): (Vec2, bool)) -> Berth {
+    // It looks again in a second, or when a place becomes free.
+    let waits = if is_near { 0 } else { state.ticks(1) };
     let berth = Berth {
         target: state.units.id[target],
         offset: at - state.middle(target),
         is_near,
-        looks_from: 0,
+        looks_from: state.clock.tick + u64::from(waits),
     };
     state.units.berth[row] = Some(berth);
     state.file_berth(row);
