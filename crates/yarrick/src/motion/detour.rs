@@ -141,7 +141,7 @@ pub struct DetourSearch {
     work: u32,
 }
 
-/// Nodes that are laid out for the work of one that is settled.
+/// Laying out this many nodes counts as settling one.
 const LAID_OUT: u32 = 8;
 
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
@@ -275,7 +275,7 @@ impl DetourSearch {
         Some(self.pull_straight(around, &layout, (end, to)))
     }
 
-    /// The work of the last search: the number of nodes that it settled, and an eighth of those that it laid out.
+    /// Work of the last search: the number of settled nodes, plus an eighth of the number of nodes on the mesh.
     #[must_use]
     pub fn work(&self) -> u32 {
         self.work

@@ -2,7 +2,7 @@
 //!
 //! ```text
 //!        ╭─ b ─ c ─╮
-//!        │ ┌─────┐ │        b, c   taken: the next one that comes from u stands as near to p as there is room
+//!        │ ┌─────┐ │        b, c   taken places; a unit at u gets the free place nearest to p
 //!   u →  p │     │ │        p      the point of the rim nearest to u
 //!        │ └─────┘ │
 //!        ╰─────────╯
@@ -172,7 +172,7 @@ impl Rim {
         before.map(|half| 2.0 * half + corner_m).sum()
     }
 
-    /// The nearest point to one that lies off a corner, in the axes of the body.
+    /// How far along the rim the nearest point lies, for a point beyond a corner, in the axes of the body.
     fn on_corner(&self, local: Vec2) -> f32 {
         let quarter = match (local.x < 0.0, local.y < 0.0) {
             (false, false) => 0,

@@ -168,8 +168,8 @@ impl Cast<'_> {
     }
 }
 
-/// Puts units into a world as a play does, and notes those that find no room there: buildings close the ground for those
-/// that come after them.
+/// Puts the units into a world in the order of the file, as a play does, and reports each unit that has no room. A building
+/// closes the ground for the units after it.
 pub(super) fn check_entries(
     context: &Context<'_>,
     setup: &WorldSetup,

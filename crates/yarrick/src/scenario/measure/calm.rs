@@ -117,7 +117,7 @@ impl Watched {
         let steps = self.steps.windows(2).map(|pair| pair[1].1 - pair[0].1);
         let steps: Vec<Vec2> = steps.filter(|step| *step != Vec2::ZERO).collect();
         let turns = steps.windows(2).filter(|pair| pair[0].dot(pair[1]) < 0.0);
-        // One that backs off for another turns once.
+        // A unit that backs off for another reverses its direction only once.
         if came_m > WAITS_M || turns.count() < TURNS - 1 {
             return 0.0;
         }

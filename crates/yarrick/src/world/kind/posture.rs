@@ -29,19 +29,20 @@ impl Posture {
         ("pursue", Posture::Pursue),
     ];
 
+    /// The words alone.
+    pub(crate) const NAMES: [&'static str; 4] = [
+        Posture::WORDS[0].0,
+        Posture::WORDS[1].0,
+        Posture::WORDS[2].0,
+        Posture::WORDS[3].0,
+    ];
+
     /// The word for it in scenario files.
     #[must_use]
     pub fn word(self) -> &'static str {
         Posture::WORDS[self as usize].0
     }
 }
-
-const WORDS: [&str; 4] = [
-    Posture::WORDS[0].0,
-    Posture::WORDS[1].0,
-    Posture::WORDS[2].0,
-    Posture::WORDS[3].0,
-];
 
 impl Kind {
     /// The posture of units of this kind, until an order changes it: what the kind says; else to defend for those that can
@@ -67,6 +68,6 @@ pub(super) const PROPERTIES: &[Property] = &[OfKind::new(
             get: |kind| kind.usual_posture() as usize,
             set: |kind, at| kind.posture = Posture::WORDS.get(at).map(|(_, posture)| *posture),
         },
-        &WORDS,
+        &Posture::NAMES,
     ),
 )];

@@ -5,18 +5,11 @@ use super::{Effect, OrderKind};
 use crate::world::kind::Posture;
 use crate::world::message::{Action, Outcome};
 
-const WORDS: [&str; 4] = [
-    Posture::WORDS[0].0,
-    Posture::WORDS[1].0,
-    Posture::WORDS[2].0,
-    Posture::WORDS[3].0,
-];
-
 pub(super) const ORDER: OrderKind = OrderKind {
     word: "posture",
     keys: &["posture"],
     read: |reader| {
-        let at = reader.word("posture", &WORDS)?;
+        let at = reader.word("posture", &Posture::NAMES)?;
         let posture = Posture::WORDS[at].1;
         Some(Action::SetPosture { posture })
     },

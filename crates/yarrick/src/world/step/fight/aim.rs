@@ -45,23 +45,32 @@ fn strike(state: &mut State, scratch: &mut Scratch, events: &mut Events, row: us
                 projectile,
             });
         }
-        None => {
-            events.push(Event::Struck {
-                unit,
-                target: state.units.id[target],
-                damage: weapon.damage,
-                projectile: None,
-            });
-            scratch.blows.push(Blow {
-                by: unit,
-                target: target as u32,
-                damage: weapon.damage,
-            });
-        }
+        None => strike_at_once((state, scratch, events), row, target, weapon.damage),
     }
     let cooldown = weapon.cooldown_ticks(state.rules.ticks_per_second);
     state.units.ready_at[row] = state.clock.tick + cooldown;
     Some(())
+}
+
+/// Strikes a unit with a weapon that has no projectiles.
+pub(super) fn strike_at_once(
+    (state, scratch, events): (&State, &mut Scratch, &mut Events),
+    row: usize,
+    target: usize,
+    damage: f32,
+) {
+    let by = state.units.id[row];
+    events.push(Event::Struck {
+        unit: by,
+        target: state.units.id[target],
+        damage,
+        projectile: None,
+    });
+    scratch.blows.push(Blow {
+        by,
+        target: target as u32,
+        damage,
+    });
 }
 
 /// Fires a projectile from the edge of a unit. `None` where too many are in flight.

@@ -1,7 +1,6 @@
 //! Striking the ground: a unit that aims at a point fires there, or strikes the foe that stands there.
 
-use super::aim::{fire, muzzle};
-use crate::combat::Blow;
+use super::aim::{fire, muzzle, strike_at_once};
 use crate::geom::Vec2;
 use crate::geom::angle;
 use crate::world::arms;
@@ -55,17 +54,7 @@ fn strike(
         }
         None => {
             let target = foe_at(state, scratch, (row, at))?;
-            events.push(Event::Struck {
-                unit,
-                target: state.units.id[target],
-                damage: weapon.damage,
-                projectile: None,
-            });
-            scratch.blows.push(Blow {
-                by: unit,
-                target: target as u32,
-                damage: weapon.damage,
-            });
+            strike_at_once((state, scratch, events), row, target, weapon.damage);
         }
     }
     let cooldown = weapon.cooldown_ticks(state.rules.ticks_per_second);
