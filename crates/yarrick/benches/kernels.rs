@@ -212,7 +212,7 @@ impl Kernels {
             gather: &self.gather,
             leg_m: &self.left,
             held_up: &self.gather,
-            backs: &self.gather,
+            backs: &[],
         };
         for row in 0..self.at.len() {
             if self.wishes[row] != Vec2::ZERO {
@@ -237,6 +237,7 @@ impl Kernels {
                 groups: &self.none,
             },
             sides,
+            oncoming: &self.gather,
         };
         for row in 0..self.at.len() {
             if self.looks[row] {

@@ -143,6 +143,13 @@ struct UnitEnd {
     orders: Vec<u32>,
 }
 
+impl UnitEnd {
+    /// Whether it is on its way.
+    fn goes(&self) -> bool {
+        matches!(self.doing, "going" | "going-round" | "waiting")
+    }
+}
+
 impl Account {
     /// Begins the account of a play that has not begun yet.
     pub(crate) fn begin(scenario: &Scenario, play: &Play) -> Account {
@@ -360,6 +367,8 @@ fn unit_end(play: &Play, names: &Names, id: UnitId) -> Option<UnitEnd> {
             Doing::Standing => "standing",
             Doing::AwaitingRoute => "awaiting-route",
             Doing::Going => "going",
+            Doing::GoingRound => "going-round",
+            Doing::Waiting => "waiting",
             Doing::Striking => "striking",
         },
         orders: unit.orders().map(|order| order.number().0).collect(),

@@ -247,14 +247,19 @@ impl Account {
     fn write_end(&self, text: &mut String) -> std::fmt::Result {
         let end = &self.end;
         let count = |doing| end.units.iter().filter(|unit| unit.doing == doing).count();
-        let (stand, go, wait) = (count("standing"), count("going"), count("awaiting-route"));
-        let strike = match count("striking") {
+        let (stand, wait) = (count("standing"), count("awaiting-route"));
+        let go = count("going") + count("going-round");
+        let some = |doing, words: &str| match count(doing) {
             0 => String::new(),
-            some => format!(", {some} strike"),
+            some => format!(", {some} {words}"),
         };
+        let (strike, others) = (
+            some("striking", "strike"),
+            some("waiting", "wait for others"),
+        );
         writeln!(
             text,
-            "At {:.2} s: {stand} stand, {go} walk, {wait} wait for a route{strike}.",
+            "At {:.2} s: {stand} stand, {go} walk, {wait} wait for a route{others}{strike}.",
             end.time_s
         )?;
         if self.tolls.iter().any(|toll| toll.blows > 0) {
@@ -272,7 +277,7 @@ impl Account {
                 )?;
             }
         }
-        if let Some(astray) = end.units.iter().find(|unit| unit.doing == "going") {
+        if let Some(astray) = end.units.iter().find(|unit| unit.goes()) {
             let at = point(astray.at.into());
             writeln!(
                 text,

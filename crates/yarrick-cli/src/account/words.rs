@@ -90,8 +90,11 @@ impl Names {
                 fight,
             } => {
                 let fight = if *fight { ", fighting" } else { "" };
-                let form = formation.form.word();
-                format!("march to {} in {form} formation{fight}", point(*to))
+                let form = match formation.slots.len() {
+                    0 => format!("{} formation", formation.form.word()),
+                    slots => format!("a formation of {slots} slots"),
+                };
+                format!("march to {} in {form}{fight}", point(*to))
             }
             Action::Patrol { points, round } => {
                 let points: Vec<String> = points.iter().map(|at| point(*at)).collect();

@@ -68,46 +68,94 @@ impl Strokes {
     }
 }
 
-/// Places where only one at a time can be: those who work at a deposit, say. Each holds one at the most.
+/// Places where only one at a time can be: those who work at a deposit, say. Each holds one at the most. Who finds none can
+/// stand in line; slots that become free go to those in line, the first first.
+///
+/// ```
+/// use yarrick::economy::Slots;
+///
+/// let mut slots = Slots::new(1);
+/// assert_eq!(slots.take("Wren", |_| Some(0.0)), Some(0));
+/// slots.stand_in_line("Pip");
+/// slots.free("Wren");
+/// assert_eq!(slots.take("Wren", |_| Some(0.0)), None, "Pip comes first");
+/// assert_eq!(slots.take("Pip", |_| Some(0.0)), Some(0));
+/// ```
 #[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
-pub struct Slots<Id>(Vec<Option<Id>>);
+pub struct Slots<Id> {
+    owners: Vec<Option<Id>>,
+    /// Those who wait for one, the first first.
+    line: Vec<Id>,
+}
 
 impl<Id: Copy + Eq> Slots<Id> {
     /// `count` free slots.
     #[must_use]
     pub fn new(count: u16) -> Slots<Id> {
-        Slots(vec![None; count.into()])
+        Slots {
+            owners: vec![None; count.into()],
+            line: Vec::new(),
+        }
     }
 
     /// The owner of each slot; `None` for a free one.
     #[must_use]
     pub fn owners(&self) -> &[Option<Id>] {
-        &self.0
+        &self.owners
+    }
+
+    /// Those who wait for a slot, the first first.
+    #[must_use]
+    pub fn line(&self) -> &[Id] {
+        &self.line
     }
 
     /// The slot that `owner` holds.
     #[must_use]
     pub fn of(&self, owner: Id) -> Option<usize> {
-        self.0.iter().position(|known| *known == Some(owner))
+        self.owners.iter().position(|known| *known == Some(owner))
     }
 
     /// Assigns the free slot with the lowest cost to `owner`, and returns it; ties by slot number. If `owner` holds a slot
-    /// already, returns that one. `cost` is `None` for a slot that cannot be taken. `None` if there is no slot to take.
+    /// already, returns that one. `cost` is `None` for a slot that cannot be taken. `None` if there is no slot to take, or no
+    /// more than there are in line before `owner`. Who gets one leaves the line; who could have had one that it cannot take goes
+    /// to its end.
     pub fn take(&mut self, owner: Id, mut cost: impl FnMut(usize) -> Option<f32>) -> Option<usize> {
         if let Some(held) = self.of(owner) {
             return Some(held);
         }
-        let free = (0..self.0.len()).filter(|slot| self.0[*slot].is_none());
+        let free = (0..self.owners.len()).filter(|slot| self.owners[*slot].is_none());
+        let in_line = self.line.iter().position(|known| *known == owner);
+        if free.clone().count() <= in_line.unwrap_or(self.line.len()) {
+            return None;
+        }
         let costs = free.filter_map(|slot| Some((slot, cost(slot)?)));
-        let (best, _) = costs.min_by(|a, b| a.1.total_cmp(&b.1))?;
-        self.0[best] = Some(owner);
-        Some(best)
+        let best = costs.min_by(|a, b| a.1.total_cmp(&b.1));
+        self.leave_line(owner);
+        match best {
+            Some((best, _)) => self.owners[best] = Some(owner),
+            None if in_line.is_some() => self.line.push(owner),
+            None => {}
+        }
+        best.map(|(best, _)| best)
+    }
+
+    /// Puts `owner` at the end of the line, unless it stands in it.
+    pub fn stand_in_line(&mut self, owner: Id) {
+        if !self.line.contains(&owner) {
+            self.line.push(owner);
+        }
+    }
+
+    /// Takes `owner` out of the line.
+    pub fn leave_line(&mut self, owner: Id) {
+        self.line.retain(|known| *known != owner);
     }
 
     /// Frees the slot that `owner` holds, and returns it. `None` if it holds none.
     pub fn free(&mut self, owner: Id) -> Option<usize> {
         let held = self.of(owner)?;
-        self.0[held] = None;
+        self.owners[held] = None;
         Some(held)
     }
 }

@@ -68,7 +68,7 @@ pub struct Walkers<'a> {
     pub leg_m: &'a [f32],
     /// Whether each has not got on for a while.
     pub held_up: &'a [bool],
-    /// Whether each backs off already: those of its group behind it back as well.
+    /// Whether each backs off already: those of its group behind it back as well. Empty where nobody does.
     pub backs: &'a [bool],
 }
 
@@ -81,6 +81,8 @@ pub struct Course {
     pub queues: bool,
     /// Whether it comes upon a body that stands, before any that moves.
     pub obstructed: bool,
+    /// Whether it comes upon a body that moves, before any that stands.
+    pub oncoming: bool,
     /// Whether another that goes its way is where it steps aside to: where there is no room to spread, it had better fall in
     /// behind that.
     pub falls_in: bool,
@@ -103,20 +105,21 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
             velocity: Vec2::ZERO,
             queues: false,
             obstructed: false,
+            oncoming: false,
             falls_in: false,
             backs_off: false,
         };
     }
     let round = look_round(walkers, near, who, speed);
     let mut velocity = wanted;
-    let (mut obstructed, mut falls_in) = (false, false);
+    let mut falls_in = false;
+    let is_met = |stands| round.soonest.is_some_and(|met| met.stands == stands);
     if let Some(Meeting {
         time,
         aside,
         stands,
     }) = round.soonest
     {
-        obstructed = stands;
         let ahead = wanted / speed;
         let sideways = (aside / time.max(NEAREST_S)).clamp(-MOST_ASIDE * speed, MOST_ASIDE * speed);
         let onward = (speed * speed - sideways * sideways).max(0.0).sqrt();
@@ -132,10 +135,11 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
     Course {
         velocity,
         queues,
-        obstructed,
+        obstructed: is_met(true),
+        oncoming: is_met(false),
         falls_in,
         backs_off: (walkers.held_up[me] && gives_in(walkers, me, &round.beside))
-            || makes_way(walkers, me, &round.beside),
+            || (!walkers.backs.is_empty() && makes_way(walkers, me, &round.beside)),
     }
 }
 
@@ -157,8 +161,8 @@ fn merges(
     })
 }
 
-/// Whether a neighbour is oncoming, held up as well, and has right of way. The group with the smaller number has it: that
-/// group set out first.
+/// Whether a neighbour of another group is oncoming, held up as well, and has right of way. The group with the smaller number
+/// has it: that group set out first. Those of one group go the same way in the end.
 fn gives_in(walkers: &Walkers<'_>, me: usize, beside: &[u32]) -> bool {
     let mine = walkers.wanted[me];
     beside.iter().any(|other| {
@@ -168,6 +172,7 @@ fn gives_in(walkers: &Walkers<'_>, me: usize, beside: &[u32]) -> bool {
         let is_oncoming = mine.dot(theirs) < -ONCOMING * mine.length() * theirs.length();
         let groups = walkers.turns.groups;
         is_oncoming
+            && (groups[me] == 0 || groups[them] != groups[me])
             && walkers.held_up[them]
             && gap.dot(mine) > 0.0
             && (groups[them], them) < (groups[me], me)

@@ -69,11 +69,21 @@ impl Form {
     }
 }
 
+/// A formation has at most so many slots of its own.
+pub const MAX_OWN_SLOTS: usize = 1024;
+
+/// Slots of a formation's own lie within so many metres of its middle, ahead and to the side.
+pub const MAX_SLOT_M: f32 = 1000.0;
+
 /// How a group goes and stands in formation.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 pub struct Formation {
     /// The shape.
     pub form: Form,
+    /// Slots of its own, as offsets from its middle in metres, `x` ahead and `y` to the left; none for those of the shape.
+    /// The foremost rank takes the first of them; members for whom there are none stand behind them in the shape. At most
+    /// [`MAX_OWN_SLOTS`], each within [`MAX_SLOT_M`].
+    pub slots: Vec<Vec2>,
     /// Where it looks when it has come to its place, in radians; `None` for the way that it came.
     pub facing: Option<f32>,
     /// How many stand side by side at the most; `None` for what is usual for the shape. A wedge takes no notice.
@@ -89,9 +99,32 @@ impl Formation {
     pub fn new(form: Form) -> Formation {
         Formation {
             form,
+            slots: Vec::new(),
             facing: None,
             abreast: None,
             slowest_leads: true,
+        }
+    }
+
+    /// A formation with slots of its own, and lines behind them for members for whom there are none.
+    ///
+    /// ```
+    /// use yarrick::geom::Vec2;
+    /// use yarrick::motion::formation::{Formation, FormationMember, arranged};
+    ///
+    /// // A horn of three: one at the tip, two wide apart behind it; a fourth comes behind them.
+    /// let horn = Formation::of_slots(vec![Vec2::ZERO, Vec2::new(-2.0, 3.0), Vec2::new(-2.0, -3.0)]);
+    /// let body = FormationMember { radius_m: 0.4, rank: 0 };
+    /// let from = [Vec2::new(0.0, -3.0), Vec2::ZERO, Vec2::new(0.0, 3.0), Vec2::new(-4.0, 0.0)];
+    /// let offsets = arranged(&horn, &[body; 4], &from, 0.0);
+    /// assert_eq!(offsets[..3], [Vec2::new(-2.0, -3.0), Vec2::ZERO, Vec2::new(-2.0, 3.0)]);
+    /// assert!(offsets[3].x < -2.0);
+    /// ```
+    #[must_use]
+    pub fn of_slots(slots: Vec<Vec2>) -> Formation {
+        Formation {
+            slots,
+            ..Formation::new(Form::Line)
         }
     }
 }
@@ -160,8 +193,25 @@ fn local(from: &[Vec2], facing: f32) -> Vec<Vec2> {
     from.iter().map(offset).map(seen).collect()
 }
 
-/// The places, row by row from the front, of bodies that are sorted so.
+/// The places, from the front, of bodies that are sorted so: the formation's own, and rows behind them.
 fn slots(formation: &Formation, sorted: &[FormationMember]) -> Vec<Vec2> {
+    let own = formation.slots.len().min(sorted.len());
+    let rows = slots_in_rows(formation, &sorted[own..]);
+    if own == 0 {
+        return centred(rows);
+    }
+    let mut slots = formation.slots[..own].to_vec();
+    let rear = |(slot, body): (&Vec2, &FormationMember)| slot.x - body.radius_m;
+    let rears = slots.iter().zip(sorted).map(rear);
+    let widest = sorted[own..].iter().map(|body| body.radius_m);
+    let gap = widest.fold(0.0, f32::max) * GAP_RADII;
+    let front = rears.fold(f32::INFINITY, f32::min) - gap;
+    slots.extend(rows.into_iter().map(|slot| slot + Vec2::new(front, 0.0)));
+    slots
+}
+
+/// The places, row by row from the front, of bodies that are sorted so. The front lies at `x` zero.
+fn slots_in_rows(formation: &Formation, sorted: &[FormationMember]) -> Vec<Vec2> {
     let gap_radii = match formation.form {
         Form::Loose => LOOSE_GAP_RADII,
         _ => GAP_RADII,
@@ -189,7 +239,7 @@ fn slots(formation: &Formation, sorted: &[FormationMember]) -> Vec<Vec2> {
         }
         depth -= 2.0 * widest;
     }
-    centred(slots)
+    slots
 }
 
 /// How many stand in each row, from the front.

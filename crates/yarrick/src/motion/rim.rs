@@ -29,8 +29,13 @@ use core::f32::consts::{FRAC_PI_2, TAU};
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Rim {
     body: Block,
+    /// Where the body looks, as a vector of length one.
+    ahead: Vec2,
     off_m: f32,
 }
+
+/// Out of the front of a body, and so on anticlockwise, in its own axes.
+const OUT: [Vec2; 4] = [Vec2::X, Vec2::Y, Vec2::NEG_X, Vec2::NEG_Y];
 
 /// A place on a rim.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -55,6 +60,7 @@ impl Rim {
         };
         Rim {
             body,
+            ahead: Vec2::X,
             off_m: (radius_m + off_m).max(0.0),
         }
     }
@@ -64,6 +70,7 @@ impl Rim {
     pub fn round_block(block: &Block, off_m: f32) -> Rim {
         Rim {
             body: *block,
+            ahead: angle::direction(block.facing),
             off_m: off_m.max(0.0),
         }
     }
@@ -78,36 +85,41 @@ impl Rim {
     #[must_use]
     pub fn at(&self, along_m: f32) -> Vec2 {
         let (half, corner_m) = (self.body.half, FRAC_PI_2 * self.off_m);
-        let mut left = along_m.rem_euclid(self.length_m().max(f32::MIN_POSITIVE));
+        let length_m = self.length_m().max(f32::MIN_POSITIVE);
+        let mut left = if (0.0..length_m).contains(&along_m) {
+            along_m
+        } else {
+            along_m.rem_euclid(length_m)
+        };
         let sides = [half.y, half.x, half.y, half.x].map(|half| 2.0 * half);
         let mut local = Vec2::new(half.x + self.off_m, -half.y);
-        for (quarter, side_m) in (0_u8..).zip(sides) {
-            let turn = f32::from(quarter) * FRAC_PI_2;
+        for (quarter, (side_m, out)) in (0_u8..).zip(sides.into_iter().zip(OUT)) {
             let corner = self.corner(quarter);
             if left <= side_m {
-                let out = angle::direction(turn);
                 local = corner + out * self.off_m - out.perp() * (side_m - left);
                 break;
             }
             left -= side_m;
             if left <= corner_m || quarter == 3 {
-                let angle = turn + left.min(corner_m) / self.off_m.max(f32::MIN_POSITIVE);
-                local = corner + angle::direction(angle) * self.off_m;
+                let turn = left.min(corner_m) / self.off_m.max(f32::MIN_POSITIVE);
+                let round = angle::direction(turn);
+                local = corner + (out * round.x + out.perp() * round.y) * self.off_m;
                 break;
             }
             left -= corner_m;
         }
-        let ahead = angle::direction(self.body.facing);
-        self.body.centre + ahead * local.x + ahead.perp() * local.y
+        self.body.centre + self.ahead * local.x + self.ahead.perp() * local.y
     }
 
     /// How far along it the point lies that is nearest to another, in metres.
     #[must_use]
     pub fn nearest(&self, point: Vec2) -> f32 {
         let (half, corner_m) = (self.body.half, FRAC_PI_2 * self.off_m);
-        let ahead = angle::direction(self.body.facing);
         let from_centre = point - self.body.centre;
-        let local = Vec2::new(from_centre.dot(ahead), from_centre.dot(ahead.perp()));
+        let local = Vec2::new(
+            from_centre.dot(self.ahead),
+            from_centre.dot(self.ahead.perp()),
+        );
         // Within the body, the nearest side counts.
         let beyond = local.abs() - half;
         let (on_x, on_y) = if beyond.max_element() <= 0.0 {
@@ -120,7 +132,7 @@ impl Rim {
             (false, true) => u8::from(local.y < 0.0) * 2 + 1,
             _ => return self.on_corner(local),
         };
-        let out = angle::direction(f32::from(quarter) * FRAC_PI_2);
+        let out = OUT[usize::from(quarter)];
         let side_half = if quarter % 2 == 0 { half.y } else { half.x };
         self.side_begins(quarter, corner_m) + side_half + local.dot(out.perp())
     }

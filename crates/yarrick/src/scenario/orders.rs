@@ -6,7 +6,7 @@ use super::named::{Named, Names};
 use super::roster::Known;
 use super::table::{Field, Table};
 use crate::geom::Vec2;
-use crate::motion::formation::{Form, Formation};
+use crate::motion::formation::{Form, Formation, MAX_OWN_SLOTS, MAX_SLOT_M};
 use crate::world::{KindId, NotAnId, ORDERS, OrderKind, OrderNo, OrderReader, Spot, UnitId, When};
 use core::ops::RangeInclusive;
 
@@ -145,9 +145,25 @@ impl OrderReader for Fields<'_> {
     }
 
     fn formation(&self) -> Option<Formation> {
-        let form = self.table.field("formation");
-        form.note_missing();
-        let form = form.is_given().then(|| form.choice(&Form::WORDS));
+        let (form, slots) = (self.table.field("formation"), self.table.field("slots"));
+        let form = match (form.is_given(), slots.is_given()) {
+            (false, true) => Some(Form::Line),
+            (true, _) => form.choice(&Form::WORDS),
+            (false, false) => {
+                form.note("this order needs a \"formation\", or \"slots\" of its own");
+                None
+            }
+        };
+        let slots = slots.or(Vec::new(), |field| {
+            let slots = field.points(1..=MAX_OWN_SLOTS)?;
+            let is_near = |slot: &Vec2| slot.abs().cmple(Vec2::splat(MAX_SLOT_M)).all();
+            if slots.iter().all(is_near) {
+                return Some(slots);
+            }
+            let within = format!("slots lie within {MAX_SLOT_M} metres of the middle");
+            field.note(format!("{within}, ahead [x] and to the left [y]"));
+            None
+        });
         let facing = self.angle("facing", "facing_rad");
         let abreast = self.table.field("abreast").or(None, |field| {
             let abreast = field.whole(1..=u64::from(u16::MAX))?;
@@ -155,7 +171,8 @@ impl OrderReader for Fields<'_> {
         });
         let slowest_leads = self.flag("slowest_leads", true);
         Some(Formation {
-            form: form??,
+            form: form?,
+            slots: slots?,
             facing: facing?,
             abreast: abreast?,
             slowest_leads: slowest_leads?,

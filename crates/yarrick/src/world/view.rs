@@ -2,7 +2,7 @@
 
 use super::activity::{Activity, PatrolRoute};
 use super::orders::{Held, Minds};
-use super::state::{Destination, Locomotion, March, Marcher, Owner, Place, State};
+use super::state::{Berth, Destination, Locomotion, March, Marcher, Owner, Place, State, Walk};
 use super::{
     Action, Kind, KindId, OrderNo, Posture, ProjectileId, Side, SideId, Spot, Ticket, UnitId, World,
 };
@@ -29,8 +29,27 @@ pub enum Doing {
     AwaitingRoute,
     /// It walks.
     Going,
+    /// It walks round bodies that stand in its way.
+    GoingRound,
+    /// It has somewhere to go and waits for others: they leave it no way at present, it backs off to let them pass, or they
+    /// have taken the places at the unit to which it comes up.
+    Waiting,
     /// It stands, and strikes a foe.
     Striking,
+}
+
+/// Whether others have taken the places at the unit to which one comes up, and it strikes nobody from where it stands.
+fn waits_behind(state: &State, row: usize) -> bool {
+    let target = |berth: Berth| state.units.row(berth.target);
+    let waits = state.units.berth[row].filter(|berth| !berth.is_near);
+    waits
+        .and_then(target)
+        .is_some_and(|target| !state.is_in_range(row, target))
+}
+
+/// Whether others keep a unit that walks from getting on.
+fn waits(state: &State, walk: &Walk) -> bool {
+    walk.is_held_up(state.rules.ticks_per_second) || walk.backs_off(state.clock.tick)
 }
 
 impl<'a> UnitView<'a> {
@@ -112,12 +131,24 @@ impl<'a> UnitView<'a> {
     /// What it is doing.
     #[must_use]
     pub fn doing(&self) -> Doing {
-        match self.state.units.locomotion[self.row] {
+        let state = self.state;
+        let waits_behind = || waits_behind(state, self.row);
+        match &state.units.locomotion[self.row] {
+            Locomotion::Standing if waits_behind() => Doing::Waiting,
             Locomotion::Standing if self.foe().is_some() => Doing::Striking,
             Locomotion::Standing => Doing::Standing,
             Locomotion::AwaitingRoute { .. } => Doing::AwaitingRoute,
+            Locomotion::Walking(walk) if waits(state, walk) => Doing::Waiting,
+            Locomotion::Walking(walk) if walk.is_on_detour() => Doing::GoingRound,
             Locomotion::Walking(_) | Locomotion::Steered(_) => Doing::Going,
         }
+    }
+
+    /// Whether it walks, or would walk if others let it.
+    #[must_use]
+    pub fn is_under_way(&self) -> bool {
+        let locomotion = &self.state.units.locomotion[self.row];
+        matches!(locomotion, Locomotion::Walking(_) | Locomotion::Steered(_))
     }
 
     /// What is left of its health, in points; `0` for what cannot be harmed.

@@ -274,7 +274,7 @@ fn carts_that_cannot_turn_freely_get_to_points_beside_them() {
 
 #[test]
 fn idle_units_make_room_for_a_cart_in_a_corridor() {
-    all_arrive("corridor", 180.0, None, |stream| {
+    all_arrive("corridor", 180.0, Some(1.6), |stream| {
         let mode = stream.below(3) as usize;
         let radius_m = [0.9, 0.9, 1.2][mode];
         let circle_m = radius_m * 2.0;
@@ -319,14 +319,14 @@ fn single_orders_to_one_point_settle_as_one_group() {
 
 #[test]
 fn two_flows_pass_one_another_in_a_corridor() {
-    all_arrive("flows", 120.0, Some(3.0), |stream| {
+    all_arrive("flows", 120.0, Some(2.0), |stream| {
         let (width, long) = (2 + stream.below(2) as usize, 6 + stream.below(18) as usize);
         let radius_m = stream.between(0.3, 0.42);
         let kinds = vec![Kind::walker("warden", radius_m, 2.0)];
         let mut case = Case::open(30 + long, 16, kinds);
         case.wall(15..15 + long, 7..7 + width);
         let (far, middle) = (30.0 + long as f32, 9.0 - width as f32 * 0.5);
-        let counts = [1 + stream.below(8) as usize, 1 + stream.below(8) as usize];
+        let counts = [1 + stream.below(12) as usize, 1 + stream.below(12) as usize];
         for (side, count) in counts.into_iter().enumerate() {
             for k in 0..count {
                 let (back, up) = ((k / 2) as f32, (k % 2) as f32 - 0.5);
@@ -383,11 +383,52 @@ fn one_that_gathers_speed_stays_on_the_map_at_its_rim() {
             case.send(k as f32 * 4.0, [0], to);
         }
         let ends = case.play(None, 60.0);
-        let ended = |end: &Option<(Outcome, f32)>| match end {
-            Some((Outcome::Failed { why }, _)) => matches!(why, Failure::NoWay(_)),
-            Some((outcome, _)) => matches!(outcome, Outcome::Done | Outcome::CameShort { .. }),
-            None => false,
-        };
-        assert!(ends.iter().all(ended), "rim {seed}: {ends:?}");
+        assert!(ends.iter().all(ended_well), "rim {seed}: {ends:?}");
+    }
+}
+
+/// Whether an order ended, and others were not the reason if it failed.
+fn ended_well(end: &Option<(Outcome, f32)>) -> bool {
+    match end {
+        Some((Outcome::Failed { why }, _)) => matches!(why, Failure::NoWay(_)),
+        Some((outcome, _)) => matches!(outcome, Outcome::Done | Outcome::CameShort { .. }),
+        None => false,
+    }
+}
+
+#[test]
+fn walkers_in_clutter_come_to_an_end_one_order_after_another() {
+    for seed in 0..CASES {
+        let mut stream = Stream::new(seed, "clutter");
+        let radius_m = stream.between(0.3, 0.48);
+        let kind = Kind::walker("warden", radius_m, stream.between(1.0, 4.0));
+        let mut case = Case::open(24, 16, vec![kind]);
+        case.lattice = [Lattice::Hexes, Lattice::Squares][usize::from(stream.below(4) > 0)];
+        for _ in 0..3 + stream.below(30) {
+            let (x, y) = (stream.below(24) as usize, stream.below(16) as usize);
+            case.rows[y].replace_range(x..=x, "#");
+        }
+        let ground = case.ground();
+        let point = |stream: &mut Stream| around(stream, Vec2::new(12.0, 6.5), 6.0);
+        let most = 2 + stream.below(9) as usize;
+        for _ in 0..200 {
+            let at = point(&mut stream);
+            let is_free = |unit: &Start| unit.at.distance(at) > 2.0 * radius_m;
+            if case.units.len() < most
+                && ground.disc_is_clear(at, radius_m)
+                && case.units.iter().all(is_free)
+            {
+                case.put(0, OWN, at);
+            }
+        }
+        case.movers = case.units.len();
+        if case.movers == 0 {
+            continue;
+        }
+        case.send(0.0, 0..case.movers, point(&mut stream));
+        let later_s = stream.between(0.5, 20.0);
+        case.send(later_s, 0..case.movers, point(&mut stream));
+        let ends = case.play(None, 200.0);
+        assert!(ends.iter().all(ended_well), "clutter {seed}: {ends:?}");
     }
 }

@@ -4,7 +4,9 @@ use crate::doors::Doors as _;
 use crate::flats::{Flats, KEEPERS};
 use proptest::prelude::*;
 use yarrick::geom::angle;
-use yarrick::motion::formation::{Form, Formation, FormationMember, arranged, placed};
+use yarrick::motion::formation::{
+    Form, Formation, FormationMember, MAX_OWN_SLOTS, arranged, placed,
+};
 use yarrick::route::Shortfall;
 use yarrick::world::{MarchView, Refusal};
 use yarrick::{Action, Outcome, UnitId, Vec2};
@@ -393,6 +395,72 @@ fn facings_that_are_no_angles_are_refused() {
     }
     let events = flats.run(0.1);
     assert_eq!(crate::flats::refusals(&events), [Refusal::BadPoint; 3]);
+}
+
+#[test]
+fn slots_of_a_formations_own_are_kept_and_the_rest_stand_behind() {
+    // A horn that opens ahead; three more wardens and two slingers are for the lines behind it.
+    let slots: Vec<Vec2> = (-3..=3)
+        .map(|k: i32| Vec2::new(0.7 * k.abs() as f32, 1.2 * k as f32))
+        .collect();
+    let (mut flats, units) = host(10, 2);
+    let to = Vec2::new(45.0, 30.0);
+    let formation = Formation {
+        facing: Some(0.0),
+        ..Formation::of_slots(slots.clone())
+    };
+    flats.order(&units, march(to, formation));
+    flats.run(14.0);
+    assert!(off_slots(&flats).iter().all(|off| *off < 0.9));
+    flats.run(30.0);
+    assert!(all_done(&flats, &units));
+    let stands_at = |slot: &Vec2| {
+        let there = |unit: &&UnitId| flats.at(**unit).distance(to + *slot) < 0.1;
+        units[..10].iter().filter(there).count() == 1
+    };
+    assert!(slots.iter().all(stands_at));
+    let behind = |unit: &&UnitId| flats.at(**unit).x < to.x - 0.8;
+    assert_eq!(units[..10].iter().filter(behind).count(), 3);
+    assert_eq!(units[10..].iter().filter(behind).count(), 2);
+    // Where two of the horn stay behind, others take their slots.
+    let in_horn = units[..10].iter().filter(|unit| !behind(unit));
+    let stay: Vec<UnitId> = in_horn.take(2).copied().collect();
+    let left: Vec<UnitId> = units
+        .iter()
+        .copied()
+        .filter(|unit| !stay.contains(unit))
+        .collect();
+    let there = Vec2::new(15.0, 30.0);
+    flats.order(&left, march(there, Formation::of_slots(slots.clone())));
+    flats.run(40.0);
+    let heads = slots.iter().filter(|slot| {
+        let at = placed(**slot, there, core::f32::consts::PI);
+        left.iter().any(|unit| flats.at(*unit).distance(at) < 0.2)
+    });
+    assert_eq!(heads.count(), slots.len());
+}
+
+#[test]
+fn slots_that_make_no_sense_are_refused() {
+    let (mut flats, units) = host(3, 0);
+    let far = |x| Formation::of_slots(vec![Vec2::ZERO, Vec2::new(x, 0.0)]);
+    let many = Formation::of_slots(vec![Vec2::ZERO; MAX_OWN_SLOTS + 1]);
+    for formation in [far(f32::NAN), far(f32::NEG_INFINITY), far(1e4), many] {
+        flats.order(&units, march(Vec2::new(20.0, 20.0), formation));
+    }
+    let events = flats.run(0.1);
+    assert_eq!(crate::flats::refusals(&events), [Refusal::BadNumber; 4]);
+    // All in one point: each takes up the nearest place that is free.
+    let heap = Formation::of_slots(vec![Vec2::ZERO; 3]);
+    flats.order(&units, march(Vec2::new(20.0, 20.0), heap));
+    flats.run(30.0);
+    assert!(all_done_last(&flats, &units));
+}
+
+/// Whether the last order of each ended as it should.
+fn all_done_last(flats: &Flats, units: &[UnitId]) -> bool {
+    let last = |unit: &UnitId| flats.outcomes(*unit).last().map(|(_, outcome)| *outcome);
+    units.iter().all(|unit| last(unit) == Some(Outcome::Done))
 }
 
 #[test]

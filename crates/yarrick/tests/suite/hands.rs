@@ -197,14 +197,14 @@ fn with_a_formation_clicks_send_groups_in_it_and_drags_say_where_they_look() {
     let second = Button::Secondary;
     hand.select(units);
     let line = Formation::new(Form::Line);
-    hand.choose_formation(Some(line));
+    hand.choose_formation(Some(line.clone()));
     let march = |formation, fight| Action::March {
         to: Vec2::new(30.0, 30.0),
         formation,
         fight,
     };
     let deed = click(&mut hand, &flats, second, (30.0, 30.0), keys, 0.0);
-    assert_eq!(commanded(deed).action, march(line, false));
+    assert_eq!(commanded(deed).action, march(line.clone(), false));
     // A drag upward has them look up; a click that only slips does not.
     for (y, facing) in [(34.0, Some(core::f32::consts::FRAC_PI_2)), (30.3, None)] {
         let at = |action, y, time_s| PointerInput::new(action, on_screen(30.0, y), time_s);
@@ -212,7 +212,13 @@ fn with_a_formation_clicks_send_groups_in_it_and_drags_say_where_they_look() {
         let deed = hand.pointer(&flats.world, at(PointerAction::Release(second), y, 1.2));
         assert_eq!(
             commanded(deed).action,
-            march(Formation { facing, ..line }, false)
+            march(
+                Formation {
+                    facing,
+                    ..line.clone()
+                },
+                false
+            )
         );
     }
     // An intent to attack-move makes them fight on the way.

@@ -165,9 +165,12 @@ fn march() -> impl Strategy<Value = Action> {
     let form = (0..Form::WORDS.len()).prop_map(|k| Form::WORDS[k].1);
     let facing = proptest::option::of(prop_oneof![9 => -7.0_f32..7.0, 1 => Just(f32::NAN)]);
     let rest = (proptest::option::of(0_u16..9), any::<bool>(), any::<bool>());
-    (point(), form, facing, rest).prop_map(|(to, form, facing, rest)| Action::March {
+    let slot = (-6.0_f32..6.0, -6.0_f32..6.0).prop_map(|(x, y)| Vec2::new(x, y));
+    let shape = (form, proptest::collection::vec(slot, 0..4));
+    (point(), shape, facing, rest).prop_map(|(to, (form, slots), facing, rest)| Action::March {
         to,
         formation: Formation {
+            slots,
             form,
             facing,
             abreast: rest.0,

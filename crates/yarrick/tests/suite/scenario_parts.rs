@@ -292,6 +292,8 @@ fn flocks_zones_marches_and_driving_are_read_and_their_errors_are_reported() {
         ("act = \"move\"\npoint = [6.0, 2.0]", "act = \"move\""),
         ("formation = \"wedge\"", "formation = \"wege\""),
         ("formation = \"wedge\"\n", ""),
+        ("formation = \"wedge\"\n", "slots = []\n"),
+        ("formation = \"wedge\"\n", "slots = [[0.0, 2000.0]]\n"),
         ("facing = 90", "facing = 90\nfacing_rad = 1.0"),
         ("form = \"line\"", "form = \"heap\""),
     ];

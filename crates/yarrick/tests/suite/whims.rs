@@ -360,9 +360,12 @@ fn march() -> impl Strategy<Value = Action> {
     let form = (0..Form::WORDS.len()).prop_map(|k| Form::WORDS[k].1);
     let facing = proptest::option::of(-7.0_f32..7.0);
     let rest = (proptest::option::of(1_u16..9), any::<bool>(), any::<bool>());
-    (point(), form, facing, rest).prop_map(|(to, form, facing, rest)| Action::March {
+    let slot = (-6.0_f32..6.0, -6.0_f32..6.0).prop_map(|(x, y)| Vec2::new(x, y));
+    let shape = (form, proptest::collection::vec(slot, 0..4));
+    (point(), shape, facing, rest).prop_map(|(to, (form, slots), facing, rest)| Action::March {
         to,
         formation: Formation {
+            slots,
             form,
             facing,
             abreast: rest.0,

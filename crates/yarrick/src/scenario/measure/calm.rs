@@ -1,7 +1,7 @@
 //! How calmly units wait and turn.
 
 use crate::geom::{Vec2, angle};
-use crate::world::{Doing, UnitId, UnitView};
+use crate::world::{UnitId, UnitView};
 use core::f32::consts::FRAC_PI_2;
 use std::collections::BTreeMap;
 
@@ -69,7 +69,7 @@ impl CalmTaken {
             jostled: false,
             dithered: false,
         });
-        if unit.doing() == Doing::Going {
+        if unit.is_under_way() {
             watched.went_s = now_s;
         }
         let moved_m = watched

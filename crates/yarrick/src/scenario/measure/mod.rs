@@ -51,7 +51,7 @@ pub use flocks::{FlockMeasured, FlockPart, ZoneMeasured};
 use super::PlayEvent;
 use crate::geom::Vec2;
 use crate::near::Near;
-use crate::world::{Doing, Event, OrderNo, Outcome, UnitId, UnitView, World};
+use crate::world::{Event, OrderNo, Outcome, UnitId, UnitView, World};
 use calm::CalmTaken;
 use flocks::FlockTaken;
 use std::collections::BTreeMap;
@@ -341,7 +341,7 @@ impl Measure {
             last.moved_s = now_s;
         }
         last.at = at;
-        let under_way = unit.doing() == Doing::Going;
+        let under_way = unit.is_under_way();
         if !under_way || at.distance(last.anchor) > HELD_UP_M {
             (last.anchor, last.anchor_s) = (at, now_s);
         } else if let Some(order) = unit.orders().next()

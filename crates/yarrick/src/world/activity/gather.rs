@@ -9,13 +9,16 @@ use crate::world::ids::UnitId;
 use crate::world::kind::{Ability, Kind, KindId};
 use crate::world::legs;
 use crate::world::message::{Event, Failure, Outcome};
-use crate::world::state::{Departure, MoveTarget, Patience, State};
+use crate::world::state::{Departure, MoveTarget, Patience, State, Worked};
 use core::f32::consts::TAU;
 use serde::{Deserialize, Serialize};
 use smallvec::SmallVec;
 
 /// Seconds without coming nearer to its slot after which a gatherer lets it go, and takes any that is free.
 const GIVE_UP_S: u32 = 10;
+
+/// Seconds without coming nearer after which one that waits for a slot is as near as it gets.
+const STANDS_S: u32 = 2;
 
 /// How far from those who work at a deposit others wait, in metres.
 const WAITS_OFF_M: f32 = 0.6;
@@ -81,9 +84,14 @@ impl Gather {
         };
         let deliver = || Next::RunFirst(Activity::Deliver(Deliver::default()));
         if load.is_some_and(|load| !fits(load)) {
+            self.leave_line(act);
             return deliver();
         }
-        match choose(act.state, row, self) {
+        let choice = choose(act.state, row, self);
+        if choice != Choice::AllTaken {
+            self.leave_line(act);
+        }
+        match choice {
             Choice::NothingLeft if load.is_some() => deliver(),
             Choice::NothingLeft => Next::Ended(Outcome::Failed {
                 why: Failure::NothingLeft,
@@ -105,7 +113,8 @@ impl Gather {
         }
     }
 
-    /// Comes near to the deposit at which it waits, but leaves room for those who work there.
+    /// Comes near to the deposit at which it waits, but leaves room for those who work there. It stands in line once it is as
+    /// near as it gets: a slot is not kept for one that has a long way to go.
     fn wait(&mut self, act: &mut Act<'_>) {
         let (state, row) = (&mut *act.state, act.row);
         let Some(target) = state.units.row(self.deposit) else {
@@ -113,14 +122,38 @@ impl Gather {
         };
         let near_m = 2.0 * state.units.radius[row] + WAITS_OFF_M;
         let distance = Distance::within(near_m, 2.0 * near_m);
-        // That it cannot come near, it will find out when it has a slot.
-        let _ = close_in(
+        let closing = close_in(
             state,
             act.scratch,
             (row, target),
             distance,
             &mut self.patience,
         );
+        let is_there = match closing {
+            Closing::There | Closing::Waits { .. } => true,
+            Closing::OnTheWay { stalled } => stalled > state.ticks(STANDS_S),
+            // It will find out when it has a slot.
+            Closing::Stranded { .. } => true,
+        };
+        if is_there && !self.is_in_line(state, row) {
+            let unit = state.units.id[row];
+            let line_up = |worked: &mut Worked| worked.slots.stand_in_line(unit);
+            state.deposits.change(self.deposit, line_up);
+        }
+    }
+
+    /// Whether it stands in the line of those that wait for a slot.
+    fn is_in_line(&self, state: &State, row: usize) -> bool {
+        let worked = state.deposits.get(self.deposit);
+        worked.is_some_and(|worked| worked.slots.line().contains(&state.units.id[row]))
+    }
+
+    fn leave_line(&self, act: &mut Act<'_>) {
+        if self.is_in_line(act.state, act.row) {
+            let unit = act.state.units.id[act.row];
+            let leave = |worked: &mut Worked| worked.slots.leave_line(unit);
+            act.state.deposits.change(self.deposit, leave);
+        }
     }
 
     /// Frees the slot that it holds.
@@ -431,5 +464,6 @@ impl Behaviour for Gather {
 
     fn stop(&mut self, act: &mut Act<'_>) {
         self.let_go(act);
+        self.leave_line(act);
     }
 }

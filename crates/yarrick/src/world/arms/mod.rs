@@ -64,18 +64,12 @@ pub(crate) fn keep_in_reach(state: &mut State, row: usize) {
         let is_lost = |foe| {
             // A line of sight costs by its length: it is looked at as rarely as foes are looked for.
             let is_hidden = || state.looks_now(row) && !has_line(state, row, foe);
-            !is_in_range(state, row, foe) || !can_point_at(state, row, foe) || is_hidden()
+            !state.is_in_range(row, foe) || !can_point_at(state, row, foe) || is_hidden()
         };
         if foe.is_none_or(is_lost) {
             lower(state, row);
         }
     }
-}
-
-/// Whether another unit is within range of a unit's weapon.
-pub(crate) fn is_in_range(state: &State, row: usize, other: usize) -> bool {
-    let weapon = state.kind_of(row).weapon;
-    weapon.is_some_and(|weapon| state.gap_m(row, other) <= weapon.range_m)
 }
 
 /// Whether a unit stands and strikes.
@@ -84,7 +78,7 @@ pub(crate) fn is_at_work(state: &State, row: usize) -> bool {
         return false;
     };
     let foe = state.units.row(aim.foe);
-    state.units.locomotion[row].stands() && foe.is_some_and(|foe| is_in_range(state, row, foe))
+    state.units.locomotion[row].stands() && foe.is_some_and(|foe| state.is_in_range(row, foe))
 }
 
 /// Whether a unit has a foe within range that can strike back, or prefers otherwise: it looks for no other.
@@ -92,7 +86,7 @@ fn has_good_target(state: &State, row: usize, weapon: Weapon) -> bool {
     let foe = state.units.aim[row].and_then(|aim| state.units.row(aim.foe));
     foe.is_some_and(|foe| {
         let matters = weapon.prefers != Preference::Nearest;
-        (matters || state.kind_of(foe).can(Ability::Strikes)) && is_in_range(state, row, foe)
+        (matters || state.kind_of(foe).can(Ability::Strikes)) && state.is_in_range(row, foe)
     })
 }
 

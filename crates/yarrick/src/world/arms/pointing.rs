@@ -3,7 +3,6 @@
 use crate::combat::Turret;
 use crate::geom::{Vec2, angle};
 use crate::motion::steering::Turning;
-use crate::world::arms::is_in_range;
 use crate::world::state::State;
 use core::f32::consts::TAU;
 
@@ -87,6 +86,6 @@ pub(crate) fn strikes_while_it_walks(state: &State, row: usize) -> bool {
     let foe = aim.and_then(|aim| state.units.row(aim.foe));
     foe.is_some_and(|foe| {
         let turns_arms = state.kind_of(row).turret().is_some();
-        !turns_arms && may_turn_body(state, row) && is_in_range(state, row, foe)
+        !turns_arms && may_turn_body(state, row) && state.is_in_range(row, foe)
     })
 }

@@ -215,15 +215,15 @@ impl Hand {
 
     /// In what formation groups are sent to open ground; `None` where they gather in a heap.
     #[must_use]
-    pub fn formation(&self) -> Option<Formation> {
-        self.formation
+    pub fn formation(&self) -> Option<&Formation> {
+        self.formation.as_ref()
     }
 
     /// Chooses in what formation groups are sent to open ground from now on. Its facing is that of clicks; drags have
     /// their own.
     pub fn choose_formation(&mut self, formation: Option<Formation>) {
-        self.formation = formation;
         self.reader.look_for_sweeps(formation.is_some());
+        self.formation = formation;
     }
 
     /// Breaks off whatever drag, intent or site plan there is: escape was pressed, or the window was left.
@@ -446,7 +446,7 @@ impl Hand {
         (spot, verb): (Spot, Option<Verb>),
         look_at: Option<Vec2>,
     ) -> Option<Action> {
-        let formation = self.formation?;
+        let formation = self.formation.clone()?;
         let Spot::Ground(to) = spot else {
             return None;
         };

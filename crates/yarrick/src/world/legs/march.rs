@@ -66,7 +66,7 @@ pub(crate) fn form_up(
     let march = March {
         group: GroupNo::default(),
         order: None,
-        formation: *formation,
+        formation: formation.clone(),
         middle,
         facing,
         members: stands.iter().map(marcher).collect(),

@@ -96,6 +96,12 @@ impl<const BLOCK: usize> Digest<BLOCK> {
         }
     }
 
+    /// Adds two numbers in one write.
+    #[inline]
+    pub(super) fn put_two(&mut self, first: u32, second: u32) {
+        self.put((u64::from(second) << 32 | u64::from(first)).to_le_bytes());
+    }
+
     fn put_all(&mut self, data: &[u8]) {
         self.put((data.len() as u32).to_le_bytes());
         for part in data.chunks(BLOCK) {

@@ -337,6 +337,12 @@ impl State {
         self.kind_of(row).footprint_at(at, facing)
     }
 
+    /// Whether another unit is within range of a unit's weapon.
+    pub(crate) fn is_in_range(&self, row: usize, other: usize) -> bool {
+        let weapon = self.kind_of(row).weapon;
+        weapon.is_some_and(|weapon| self.gap_m(row, other) <= weapon.range_m)
+    }
+
     /// The metres between the edges of two units, `0` where they touch. The same from either side.
     pub(crate) fn gap_m(&self, a: usize, b: usize) -> f32 {
         let units = &self.units;

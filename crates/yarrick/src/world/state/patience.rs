@@ -1,6 +1,7 @@
 //! How long something has come no nearer to what it is after: the one measure of progress against the clock, for
 //! walks, for chases and for the members of a formation.
 
+use super::digest::Digest;
 use serde::{Deserialize, Serialize};
 
 /// How near something has come so far, and for how long it has come no nearer.
@@ -77,6 +78,21 @@ pub(crate) enum Verdict {
 }
 
 impl Patience {
+    /// Adds it to a checksum.
+    #[inline]
+    pub(super) fn feed(&self, digest: &mut Digest) {
+        let Patience {
+            best_m,
+            held_up,
+            waited,
+            nearest_m,
+            since_nearest,
+        } = *self;
+        digest.put_two(best_m.to_bits(), nearest_m.to_bits());
+        digest.put_two(held_up, waited);
+        digest.put(since_nearest.to_le_bytes());
+    }
+
     /// Counts a tick after which `left_m` metres are left. Gives whether there was progress.
     pub(crate) fn count(&mut self, left_m: f32, pace: Pace, waits: bool) -> bool {
         if left_m < self.nearest_m - pace.least_m {

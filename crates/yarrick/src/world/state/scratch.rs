@@ -209,11 +209,15 @@ pub(crate) struct Moves {
     pub(crate) blocked: Vec<bool>,
     /// Whether it comes upon a body that stands.
     pub(crate) obstructed: Vec<bool>,
+    /// Whether others come against it.
+    pub(crate) oncoming: Vec<bool>,
     /// Whether it has not got on for a while, and backs off from now on.
     pub(crate) held_up: Vec<bool>,
     pub(crate) backs_off: Vec<bool>,
     /// Whether it backs off in this tick.
     pub(crate) backs: Vec<bool>,
+    /// Whether it goes straight where it wants to be, or waits, and steps aside for nobody.
+    pub(crate) goes_straight: Vec<bool>,
     /// Whether each looks round.
     pub(crate) listed: Vec<bool>,
     /// Those that had perhaps better trade their places; and all on their way to an assembly, by group.
@@ -252,9 +256,11 @@ impl Moves {
             &mut self.waits,
             &mut self.blocked,
             &mut self.obstructed,
+            &mut self.oncoming,
             &mut self.held_up,
             &mut self.backs_off,
             &mut self.backs,
+            &mut self.goes_straight,
             &mut self.listed,
         ] {
             refill(flags, count, false);

@@ -42,8 +42,7 @@ impl Value for Vec2 {
     #[inline]
     fn feed(&self, digest: &mut Digest) {
         // One write rather than two: this is most of what is hashed.
-        let bits = u64::from(self.y.to_bits()) << 32 | u64::from(self.x.to_bits());
-        digest.put(bits.to_le_bytes());
+        digest.put_two(self.x.to_bits(), self.y.to_bits());
     }
 }
 

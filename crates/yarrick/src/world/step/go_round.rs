@@ -4,7 +4,7 @@
 //! any, it goes on as it did, pushes or waits, and looks again after a while.
 
 use crate::geom::{Vec2, segment_point_distance_squared};
-use crate::motion::{Mesh, Obstacle, Surroundings};
+use crate::motion::{Mesh, Obstacle, Surroundings, way_left};
 use crate::world::arms::is_at_work;
 use crate::world::legs;
 use crate::world::state::{Locomotion, Looks, MoveTarget, Scratch, State};
@@ -36,6 +36,10 @@ const PUSH_S: f32 = 0.5;
 /// and counts on them again only where there is none.
 const COUNTS_ON_ROOM_S: f32 = 2.0;
 
+/// Among its group a unit goes round others to its place by a way no longer than so many times the straight one. It rather
+/// settles where it is.
+const MOST_ROUND: f32 = 2.0;
+
 /// Seconds until a unit looks again that found no way round, and at most so many times as many.
 const IN_VAIN_S: f32 = 0.5;
 const MOST_TIMES: u32 = 8;
@@ -54,11 +58,12 @@ pub(super) fn run(state: &mut State, scratch: &mut Scratch) {
             break;
         }
         let is_blocked = scratch.moves.blocked[row];
-        // One in formation keeps to its slot.
-        if scratch.moves.slots[row].is_some_and(|slot| slot.is_open) {
+        if !is_blocked && !scratch.moves.obstructed[row] {
             continue;
         }
-        if (scratch.moves.obstructed[row] || is_blocked) && may_look(state, row, is_blocked) {
+        // One in formation keeps to its slot.
+        let keeps_slot = scratch.moves.slots[row].is_some_and(|slot| slot.is_open);
+        if !keeps_slot && may_look(state, row, is_blocked) {
             spent += look(state, scratch, row);
         }
     }
@@ -87,6 +92,10 @@ fn look(state: &mut State, scratch: &mut Scratch, row: usize) -> u32 {
     let spacing_m = spacing * state.units.radius[row].max(0.05);
     let mesh = Mesh { spacing_m, reach };
     let (found, work) = find(state, scratch, row, &mesh);
+    let found = match found {
+        Found::Way(points, _) if had_better_settle(state, row, &points) => Found::NoWay,
+        found => found,
+    };
     let mut spent = work.max(LEAST_WORK);
     let mut ask_for_room = false;
     let second = state.rules.ticks_per_second as f32;
@@ -166,6 +175,19 @@ fn is_at_the_end(target: &MoveTarget, at: Vec2, apart: f32) -> bool {
         }
         MoveTarget::Unit { to, .. } => at.distance(*to) < apart,
     }
+}
+
+/// Whether a unit is where its group assembles, and a way round others is too long there.
+fn had_better_settle(state: &State, row: usize, way: &[Vec2]) -> bool {
+    let units = &state.units;
+    let (from, radius) = (units.position[row], units.radius[row]);
+    let target = units.locomotion[row].target();
+    let is_there = target.is_some_and(|target| {
+        let apart = radius + state.derived.widest;
+        target.place().is_some() && is_at_the_end(target, from, apart)
+    });
+    let last = way.last().copied().unwrap_or(from);
+    is_there && way_left(from, way, 0) > MOST_ROUND * from.distance(last)
 }
 
 /// The first metres of a way from a point on.

@@ -32,6 +32,7 @@ fn moved_of(
             groups: &vec![0; at.len()],
         },
         sides: &sides,
+        oncoming: &vec![false; at.len()],
     };
     let mut contacts = Contacts::default();
     let all = vec![true; at.len()];

@@ -41,6 +41,7 @@ fn contacts(
             groups: &vec![0; count],
         },
         sides: &vec![0; count],
+        oncoming: &vec![false; count],
     };
     let mut contacts = Contacts::default();
     for who in 0..count as u32 {

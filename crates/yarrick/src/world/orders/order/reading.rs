@@ -70,6 +70,10 @@ pub trait OrderWriter {
     /// Writes a formation.
     fn formation(&mut self, formation: &Formation) {
         self.key("formation", &format!("\"{}\"", formation.form.word()));
+        if !formation.slots.is_empty() {
+            let slots: Vec<String> = formation.slots.iter().map(|at| coordinates(*at)).collect();
+            self.key("slots", &format!("[{}]", slots.join(", ")));
+        }
         if let Some(facing) = formation.facing {
             // In radians it comes back as the very same number.
             self.key("facing_rad", &format!("{facing:?}"));

@@ -36,7 +36,9 @@ pub(super) fn arrive_or_wait(state: &mut State, moves: &Moves, row: usize) -> Op
     let second = state.rules.ticks_per_second;
     let drives = state.kind_of(row).drives();
     let mut limits = limits(second);
-    limits.held_up += (state.kind_of(row).manoeuvre_s() * 2.0 * second as f32) as u32;
+    if drives {
+        limits.held_up += (state.kind_of(row).manoeuvre_s() * 2.0 * second as f32) as u32;
+    }
     let Locomotion::Walking(walk) = &mut state.units.locomotion[row] else {
         return None;
     };

@@ -48,6 +48,7 @@ fn push(state: &mut State, near: &Near, moves: &mut Moves) {
             groups: &moves.group,
         },
         sides: &moves.side,
+        oncoming: &moves.oncoming,
     };
     for row in 0..units.len() {
         if moves.listed[row] {

@@ -70,9 +70,6 @@ fn step_to_slot(state: &State, row: usize, slot: Slot) -> Vec2 {
 /// The part of its speed at which a unit backs off.
 const BACKS_AT: f32 = 0.5;
 
-/// Twentieths of a second after which a unit that does not get on counts as held up.
-const HELD_UP_TICKS: u32 = 15;
-
 /// The move of a unit that walks its way.
 fn stride(state: &State, moves: &mut Moves, row: usize, walk: &Walk) {
     let (from, tick_s) = (state.units.position[row], state.tick_s());
@@ -111,7 +108,7 @@ fn stride(state: &State, moves: &mut Moves, row: usize, walk: &Walk) {
     } else {
         at
     };
-    moves.held_up[row] = walk.held_up() > HELD_UP_TICKS * state.rules.ticks_per_second / 20;
+    moves.held_up[row] = walk.is_held_up(state.rules.ticks_per_second);
     moves.steps[row] = at - from;
     moves.wanted[row] = at;
     moves.next[row] = next;
@@ -270,7 +267,11 @@ pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads:
         gather: &moves.assembles,
         leg_m: &moves.leg_m,
         held_up: &moves.held_up,
-        backs: &moves.backs,
+        backs: if moves.backs.contains(&true) {
+            &moves.backs
+        } else {
+            &[]
+        },
     };
     let mut courses = core::mem::take(&mut moves.courses);
     courses.clear();
@@ -279,8 +280,7 @@ pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads:
     threads.in_parts(&mut courses, (1, LEAST_PART_ROWS), |first, part| {
         for (row, course) in (first..).zip(part) {
             let top = limits[row] / tick_s;
-            // A unit that comes back goes straight, or waits: to step aside for others would make it tremble.
-            let looks = wishes[row] != Vec2::ZERO && !units.locomotion[row].stands();
+            let looks = wishes[row] != Vec2::ZERO && !moves.goes_straight[row];
             *course = looks.then(|| foresee(&walkers, near, row as u32, top));
         }
     });
@@ -297,6 +297,7 @@ fn take_courses(state: &State, moves: &mut Moves, (courses, wishes): (&[Option<C
             velocity,
             queues,
             obstructed,
+            oncoming,
             falls_in,
             backs_off,
         }) = *course
@@ -305,6 +306,7 @@ fn take_courses(state: &State, moves: &mut Moves, (courses, wishes): (&[Option<C
         };
         moves.waits[row] |= queues;
         moves.obstructed[row] = obstructed;
+        moves.oncoming[row] = oncoming;
         let narrow_at = |ahead_radii| is_narrow(state, row, (wishes[row], ahead_radii));
         let is_narrow = (falls_in || backs_off) && narrow_at(0.0);
         // Two that meet in a short neck may each have room beside it.
@@ -373,6 +375,8 @@ fn come_back(state: &State, near: &Near, moves: &mut Moves, row: usize) {
         && state.ground_view(row).line_is_clear(from, post, radius)
     {
         let most = state.top_speed(row) * STROLL * state.tick_s();
+        // To step aside for others would make it tremble.
+        moves.goes_straight[row] = true;
         moves.steps[row] = (post - from).clamp_length_max(most);
         moves.wanted[row] = from + moves.steps[row];
     }
