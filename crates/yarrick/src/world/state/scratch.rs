@@ -220,6 +220,8 @@ pub(crate) struct Moves {
     pub(crate) goes_straight: Vec<bool>,
     /// Whether each looks round.
     pub(crate) listed: Vec<bool>,
+    /// Whether it may be time to look for one to trade places with.
+    pub(crate) may_trade: Vec<bool>,
     /// Those that had perhaps better trade their places; and all on their way to an assembly, by group.
     pub(crate) traders: Vec<u32>,
     pub(crate) groups: Vec<(GroupNo, u32)>,
@@ -262,6 +264,7 @@ impl Moves {
             &mut self.backs,
             &mut self.goes_straight,
             &mut self.listed,
+            &mut self.may_trade,
         ] {
             refill(flags, count, false);
         }

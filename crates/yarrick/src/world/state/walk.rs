@@ -13,6 +13,12 @@ use serde::{Deserialize, Serialize};
 /// How much nearer a unit must get, in metres, for its patience to begin anew.
 const PROGRESS_M: f32 = 0.05;
 
+/// After how many ticks without getting on, over and over, a unit looks whether one beside it had better have its place.
+const LOOKS_TICKS: u32 = 8;
+
+/// How far outside of the places a unit has come to the assembly, in its own radii.
+const FORECOURT_RADII: f32 = 3.0;
+
 /// Twentieths of a second after which a unit that does not get on counts as held up.
 const HELD_UP_TICKS: u32 = 15;
 
@@ -358,6 +364,23 @@ impl Walk {
     /// Ticks without progress, but for those in which it waited for its turn.
     pub(crate) fn held_up(&self) -> u32 {
         self.progress.patience.held_up
+    }
+
+    /// Whether it has not got on for so long that it looks whether one beside it had better have its place.
+    pub(crate) fn is_stuck(&self) -> bool {
+        let looks = self.held_up() > 0 && self.held_up().is_multiple_of(LOOKS_TICKS);
+        looks && self.target().place().is_some()
+    }
+
+    /// Whether a unit has come near enough to the places of its group, and had not before.
+    pub(crate) fn comes_to_assembly(&self, at: Vec2, radius: f32) -> bool {
+        let target = self.target().place().filter(|target| target.trades);
+        let place = target.map(|target| target.place);
+        let is_near = |place: Place| {
+            let reach = place.spread_m + FORECOURT_RADII * radius;
+            place.spread_m > 0.0 && at.distance_squared(place.middle) <= reach * reach
+        };
+        self.assembles().is_none() && place.is_some_and(is_near)
     }
 
     /// Whether it has not got on for a while, be it held up or waiting for its turn, given the number of ticks in a second.

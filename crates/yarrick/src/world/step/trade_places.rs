@@ -9,23 +9,16 @@ use crate::near::Near;
 use crate::world::legs;
 use crate::world::state::{GroupNo, Locomotion, Moves, Place, Scratch, State, Walk};
 
-/// How far outside of the places a unit has come to the assembly, in its own radii.
-const FORECOURT_RADII: f32 = 3.0;
-
 /// How many times as long as alone a unit may take from there to its place before it stops where it is, and how many
 /// seconds more.
 const LEISURE: u32 = 2;
 const SPARE_S: u32 = 4;
 
-/// After how many ticks without getting on, over and over, a unit looks whether one beside it had better have
-/// its place.
-const HELD_UP_TICKS: u32 = 8;
-
 pub(super) fn run(state: &mut State, scratch: &mut Scratch) {
     let (near, moves) = (&scratch.near, &mut scratch.moves);
     moves.traders.clear();
     for row in 0..state.units.len() {
-        if considers(state, moves, row) {
+        if moves.may_trade[row] && considers(state, moves, row) {
             moves.traders.push(row as u32);
         }
     }
@@ -72,11 +65,8 @@ fn group(state: &State, moves: &mut Moves) {
 
 /// Whether a unit has not got on for so long that it looks round.
 fn is_stuck(state: &State, row: usize) -> bool {
-    let Locomotion::Walking(walk) = &state.units.locomotion[row] else {
-        return false;
-    };
-    let looks = walk.held_up() > 0 && walk.held_up().is_multiple_of(HELD_UP_TICKS);
-    looks && walk.target().place().is_some()
+    let walk = state.units.locomotion[row].walk();
+    walk.is_some_and(Walk::is_stuck)
 }
 
 /// With whom beside it a unit that does not get on had better trade: each stands where the other is bound for.
@@ -92,18 +82,9 @@ fn beside(state: &State, near: &Near, row: usize) -> Option<usize> {
 
 /// Whether a unit has come near enough to the places of its group, and had not before.
 fn comes_to_assembly(state: &State, row: usize) -> bool {
-    let Locomotion::Walking(walk) = &state.units.locomotion[row] else {
-        return false;
-    };
-    if walk.assembles().is_some() {
-        return false;
-    }
-    let near = |place: Place| {
-        let reach = place.spread_m + FORECOURT_RADII * state.units.radius[row];
-        let at = state.units.position[row];
-        place.spread_m > 0.0 && at.distance_squared(place.middle) <= reach * reach
-    };
-    place_of(state, row).is_some_and(near)
+    let (at, radius) = (state.units.position[row], state.units.radius[row]);
+    let walk = state.units.locomotion[row].walk();
+    walk.is_some_and(|walk| walk.comes_to_assembly(at, radius))
 }
 
 /// Notes that a unit has come to the assembly, and how long it may take to get to its place.

@@ -41,6 +41,10 @@ pub(super) fn run(state: &mut State, scratch: &mut Scratch, threads: &Threads) {
             }
         }
         let report = arrive_or_wait(state, moves, row);
+        if let Locomotion::Walking(walk) = &state.units.locomotion[row] {
+            let (at, radius) = (state.units.position[row], state.units.radius[row]);
+            moves.may_trade[row] = walk.is_stuck() || walk.comes_to_assembly(at, radius);
+        }
         scratch
             .reports
             .extend(report.map(|report| (row as u32, report)));
