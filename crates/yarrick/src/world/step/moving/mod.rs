@@ -106,7 +106,8 @@ fn look(state: &mut State, row: usize, heading: f32) {
 
 /// Carries out the move of a unit that walks.
 fn step_on(state: &mut State, moves: &Moves, row: usize) {
-    if state.units.legs_owner[row] != Owner::Nobody {
+    // To look costs less than to write for every unit in every tick.
+    if state.units.return_to[row].is_some() && state.units.legs_owner[row] != Owner::Nobody {
         state.units.return_to[row] = None;
     }
     let radius = state.units.radius[row];
