@@ -1,9 +1,10 @@
 //! The everyday situations of `scenarios/feel`, each with its measure.
 
+use std::collections::BTreeSet;
 use std::fs;
 use std::path::PathBuf;
 use yarrick::scenario::{Measure, Measured, Play};
-use yarrick::world::Doing;
+use yarrick::world::{Doing, UnitView};
 use yarrick::{Scenario, UnitId};
 
 fn folder() -> PathBuf {
@@ -77,6 +78,26 @@ fn all_that_have_room_strike_and_wait_calmly() {
         .filter(|unit| unit.doing() == Doing::Striking);
     assert_eq!(striking.count(), 36);
     assert_eq!(measured.calm.dithering, 0);
+}
+
+#[test]
+fn a_view_says_who_goes_round_others() {
+    let mut play = load("past-standing").unwrap().play(None).unwrap();
+    let mut round = BTreeSet::new();
+    play.run_until(20.0, |world, _| {
+        let goes_round = |unit: &UnitView<'_>| unit.doing() == Doing::GoingRound;
+        round.extend(world.units().filter(goes_round).map(|unit| unit.id()));
+    });
+    let names: Vec<&str> = round
+        .iter()
+        .filter_map(|unit| play.name_of(*unit))
+        .collect();
+    assert_eq!(names.len(), 9, "{names:?}");
+    assert!(
+        ["Orla", "Bran", "Cole"]
+            .iter()
+            .all(|name| names.contains(name))
+    );
 }
 
 #[test]

@@ -174,6 +174,12 @@ fn those_that_wait_move_up_when_a_place_becomes_free() {
     siege.run(30.0);
     let full = siege.strikers();
     assert!(full < 14, "{full}");
+    let doing = |unit: &UnitId| siege.world.unit(*unit).unwrap().doing();
+    let waiting = siege
+        .units
+        .iter()
+        .filter(|unit| doing(unit) == Doing::Waiting);
+    assert_eq!(waiting.count(), 14 - full);
     let striking: Vec<UnitId> = siege
         .units
         .iter()
