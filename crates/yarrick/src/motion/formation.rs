@@ -69,11 +69,18 @@ impl Form {
     }
 }
 
-/// A formation has at most so many slots of its own.
+/// The largest number of own slots of a formation.
 pub const MAX_OWN_SLOTS: usize = 1024;
 
-/// Slots of a formation's own lie within so many metres of its middle, ahead and to the side.
+/// The largest distance of an own slot from the middle of its formation, ahead and to the side, in metres.
 pub const MAX_SLOT_M: f32 = 1000.0;
+
+/// Whether there are no more own slots than [`MAX_OWN_SLOTS`], and all lie within [`MAX_SLOT_M`].
+#[must_use]
+pub fn own_slots_are_sound(slots: &[Vec2]) -> bool {
+    let is_near = |slot: &Vec2| slot.abs().cmple(Vec2::splat(MAX_SLOT_M)).all();
+    slots.len() <= MAX_OWN_SLOTS && slots.iter().all(is_near)
+}
 
 /// How a group goes and stands in formation.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
@@ -81,8 +88,8 @@ pub struct Formation {
     /// The shape.
     pub form: Form,
     /// Slots of its own, as offsets from its middle in metres, `x` ahead and `y` to the left; none for those of the shape.
-    /// The foremost rank takes the first of them; members for whom there are none stand behind them in the shape. At most
-    /// [`MAX_OWN_SLOTS`], each within [`MAX_SLOT_M`].
+    /// The foremost rank takes the first of them. If there are more members than slots, the rest stand behind in the shape. At
+    /// most [`MAX_OWN_SLOTS`], each within [`MAX_SLOT_M`].
     pub slots: Vec<Vec2>,
     /// Where it looks when it has come to its place, in radians; `None` for the way that it came.
     pub facing: Option<f32>,
@@ -106,7 +113,7 @@ impl Formation {
         }
     }
 
-    /// A formation with slots of its own, and lines behind them for members for whom there are none.
+    /// A formation with slots of its own. If there are more members than slots, the rest stand in lines behind.
     ///
     /// ```
     /// use yarrick::geom::Vec2;

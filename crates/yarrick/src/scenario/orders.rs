@@ -6,7 +6,7 @@ use super::named::{Named, Names};
 use super::roster::Known;
 use super::table::{Field, Table};
 use crate::geom::Vec2;
-use crate::motion::formation::{Form, Formation, MAX_OWN_SLOTS, MAX_SLOT_M};
+use crate::motion::formation::{Form, Formation, MAX_OWN_SLOTS, MAX_SLOT_M, own_slots_are_sound};
 use crate::world::{KindId, NotAnId, ORDERS, OrderKind, OrderNo, OrderReader, Spot, UnitId, When};
 use core::ops::RangeInclusive;
 
@@ -156,8 +156,7 @@ impl OrderReader for Fields<'_> {
         };
         let slots = slots.or(Vec::new(), |field| {
             let slots = field.points(1..=MAX_OWN_SLOTS)?;
-            let is_near = |slot: &Vec2| slot.abs().cmple(Vec2::splat(MAX_SLOT_M)).all();
-            if slots.iter().all(is_near) {
+            if own_slots_are_sound(&slots) {
                 return Some(slots);
             }
             let within = format!("slots lie within {MAX_SLOT_M} metres of the middle");

@@ -17,7 +17,7 @@ use smallvec::SmallVec;
 /// Seconds without coming nearer to its slot after which a gatherer lets it go, and takes any that is free.
 const GIVE_UP_S: u32 = 10;
 
-/// Seconds without coming nearer after which one that waits for a slot is as near as it gets.
+/// Seconds without progress after which a unit on its way to wait for a slot joins the line where it is.
 const STANDS_S: u32 = 2;
 
 /// How far from those who work at a deposit others wait, in metres.

@@ -2,6 +2,7 @@
 
 use super::{Locomotion, MAX_PROJECTILES, MAX_UNITS, March, MoveTarget, State, WorldFlock};
 use crate::geom::{Vec2, is_within};
+use crate::motion::formation::own_slots_are_sound;
 use crate::world::ids::UnitId;
 use crate::world::message::MAX_COORDINATE_M;
 
@@ -127,7 +128,8 @@ fn check_target(target: &MoveTarget) -> Check {
 }
 
 fn check_march(march: &March) -> Check {
-    let slots = march.members.iter().all(|member| is_point(member.offset));
+    let own_slots = own_slots_are_sound(&march.formation.slots);
+    let slots = own_slots && march.members.iter().all(|member| is_point(member.offset));
     let is_sound = is_point(march.middle) && march.facing.is_finite() && slots;
     ensure(is_sound, "a march to nowhere")?;
     match &march.guide {

@@ -2,8 +2,7 @@
 
 use super::checks::{flaw_of_points, walkers};
 use super::{Effect, OrderKind};
-use crate::geom::Vec2;
-use crate::motion::formation::{MAX_OWN_SLOTS, MAX_SLOT_M};
+use crate::motion::formation::own_slots_are_sound;
 use crate::world::activity::{Activity, AttackMove};
 use crate::world::message::{Action, MAX_FACING, Refusal};
 
@@ -48,8 +47,7 @@ pub(super) const ORDER: OrderKind = OrderKind {
             .facing
             .is_none_or(|facing| facing.abs() <= MAX_FACING);
         let rows = formation.abreast != Some(0);
-        let reach = |slot: &Vec2| slot.abs().cmple(Vec2::splat(MAX_SLOT_M)).all();
-        let slots = formation.slots.len() <= MAX_OWN_SLOTS && formation.slots.iter().all(reach);
+        let slots = own_slots_are_sound(&formation.slots);
         flaw_of_points(&[*to])
             .or((!looks).then_some(Refusal::BadPoint))
             .or((!(rows && slots)).then_some(Refusal::BadNumber))
