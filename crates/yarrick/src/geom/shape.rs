@@ -31,6 +31,16 @@ impl Rect {
         }
     }
 
+    /// The smallest box round a point and some others.
+    #[must_use]
+    pub fn round(first: Vec2, others: &[Vec2]) -> Rect {
+        let start = Rect::around(first, 0.0);
+        others.iter().fold(start, |rect, point| Rect {
+            min: rect.min.min(*point),
+            max: rect.max.max(*point),
+        })
+    }
+
     /// Whether the point lies in the box or on its edge.
     #[must_use]
     pub fn contains(&self, point: Vec2) -> bool {

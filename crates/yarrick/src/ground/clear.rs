@@ -107,6 +107,13 @@ impl<'a> GroundView<'a> {
             })
     }
 
+    /// Whether a disc lies on the map among open cells, as far as one look tells: `false` says nothing.
+    pub(crate) fn is_in_the_open(&self, centre: Vec2, radius: f32) -> bool {
+        self.ground.lattice.is_square()
+            && self.ground.bounds().grown(-radius).contains(centre)
+            && self.is_open_all_round(centre, centre, radius)
+    }
+
     /// The closed cells that a disc touches. The straight rim of a map of squares is left out; among hexes, where it is a
     /// zigzag, the cells beyond it count as closed.
     pub(crate) fn closed_cells_under(

@@ -155,6 +155,9 @@ impl Contacts {
         self.make_room(bodies.at.len());
         let (at, radius) = (bodies.at[me], bodies.radii[me]);
         let reach = radius + bodies.limits[me] * ROUNDED_UP;
+        if view.is_in_the_open(at, reach) {
+            return;
+        }
         self.meets[me] |= !view.ground().bounds().grown(-reach).contains(at);
         for wall in view.closed_cells_under(at, reach) {
             self.meets[me] = true;

@@ -21,9 +21,9 @@ use core::f32::consts::{FRAC_PI_2, TAU};
 /// let rim = Rim::round_block(&hut, 0.5);
 /// // The first that comes from the left stands right before it, the second beside the first:
 /// let from = Vec2::new(2.0, 5.0);
-/// let first = rim.nearest_place(from, 0.1, |_| true).unwrap();
+/// let first = rim.nearest_place(from, (0.1, f32::INFINITY), |_| true).unwrap();
 /// assert!(first.at.distance(Vec2::new(7.5, 5.0)) < 1e-4);
-/// let second = rim.nearest_place(from, 0.1, |at| at.distance(first.at) >= 0.8).unwrap();
+/// let second = rim.nearest_place(from, (0.1, f32::INFINITY), |at| at.distance(first.at) >= 0.8).unwrap();
 /// assert!(second.at.x < 7.6 && second.at.distance(first.at) < 0.91);
 /// ```
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -137,13 +137,14 @@ impl Rim {
         self.side_begins(quarter, corner_m) + side_half + local.dot(out.perp())
     }
 
-    /// Of the places along it that are `is_free`, the one with the shortest way from a point; where none is, `None`.
+    /// Of the places along it that are `is_free`, the one with the shortest way from a point; `None` where none is, or none
+    /// with a way of at most `most_m` metres.
     ///
     /// Looks at places `step_m` metres apart, outward from the nearest to either side, at most 512 on each.
     pub fn nearest_place(
         &self,
         from: Vec2,
-        step_m: f32,
+        (step_m, most_m): (f32, f32),
         mut is_free: impl FnMut(Vec2) -> bool,
     ) -> Option<RimPlace> {
         let length_m = self.length_m();
@@ -151,8 +152,10 @@ impl Rim {
         let straight_m = self.at(first).distance(from);
         let step_m = step_m.max(length_m / (2.0 * MOST_STEPS as f32)).max(1e-3);
         let steps = (length_m * 0.5 / step_m).ceil();
-        let offsets = (0..=steps as u32).map(|k| k as f32 * step_m);
-        offsets.into_iter().find_map(|off_m| {
+        let mut offsets = (0..=steps as u32)
+            .map(|k| k as f32 * step_m)
+            .take_while(|off_m| straight_m + off_m <= most_m);
+        offsets.find_map(|off_m| {
             let mut sides = [first + off_m, first - off_m].into_iter();
             let found = sides.find_map(|along_m| {
                 let at = self.at(along_m);

@@ -302,10 +302,12 @@ struct Altered<'a> {
 impl Altered<'_> {
     /// The table and the column in which the world differs whose byte at `at` was altered, unless that is refused.
     fn column_at(&self, at: usize) -> Option<(&'static str, &'static str)> {
-        let mut bytes = self.saved.to_vec();
-        bytes[at] ^= 1 << (at % 7);
-        // Most bits lead to a value that makes sense.
-        let other = World::load(&sealed(bytes)).ok()?;
+        // Most bits lead to a value that makes sense; of a flag, only the lowest does.
+        let other = [at % 7, 0].into_iter().find_map(|bit| {
+            let mut bytes = self.saved.to_vec();
+            bytes[at] ^= 1 << bit;
+            World::load(&sealed(bytes)).ok()
+        })?;
         let difference = other.first_difference(self.world);
         let difference = difference.unwrap_or_else(|| panic!("byte {at} is no part of the state"));
         let is_label = difference.table == "Inbox" || difference.column == "tickets";

@@ -88,7 +88,10 @@ impl Behaviour for AttackGround {
             state.units.locomotion[row],
             Locomotion::AwaitingRoute { .. }
         ) {
-            let pace = Pace::of(PROGRESS_M, state.top_speed(row) * state.tick_s());
+            let pace = Pace {
+                least_m: PROGRESS_M,
+                top_m: || state.top_speed(row) * state.tick_s(),
+            };
             self.patience.count(gap_m, pace, false);
         }
         if self.patience.held_up < state.ticks(GIVE_UP_S) {

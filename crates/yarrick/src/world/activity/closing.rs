@@ -219,7 +219,10 @@ fn find_place(
 
 /// Counts a tick on the way to another unit.
 fn count_progress(state: &State, row: usize, gap: f32, patience: &mut Patience) {
-    let pace = Pace::of(PROGRESS_M, state.top_speed(row) * state.tick_s());
+    let pace = Pace {
+        least_m: PROGRESS_M,
+        top_m: || state.top_speed(row) * state.tick_s(),
+    };
     match &state.units.locomotion[row] {
         // On the way round a wall it comes no nearer as the crow flies.
         Locomotion::Walking(walk) => {

@@ -167,9 +167,13 @@ fn choose(
     let mut best: Option<(u8, f32, UnitId)> = None;
     let worth = |number: u32| {
         let other = number as usize;
-        let kind = state.kind_of(other);
+        // Most that are near are one's own.
         let stances = &state.derived.stances;
-        if kind.body.health <= 0.0 || !stances.are_foes(side, state.units.side[other]) {
+        if !stances.are_foes(side, state.units.side[other]) {
+            return None;
+        }
+        let kind = state.kind_of(other);
+        if kind.body.health <= 0.0 {
             return None;
         }
         let gap = state.gap_m(row, other);

@@ -36,14 +36,18 @@ pub(crate) struct Gaps {
 }
 
 impl Gaps {
-    /// The gaps at which the unit is near enough, the best first; those nearer in come last, for where walls leave nothing else.
-    fn near_enough(self) -> impl Iterator<Item = f32> {
+    /// The gaps at which the unit is near enough, from the best outward.
+    fn outward(self) -> impl Iterator<Item = f32> {
         let (best, most) = (self.best_m, self.most_m);
-        let parts = [0.75, 0.5, 0.25, 0.0];
         let between = [best, (best + most) * 0.5, most - 0.01];
-        let outward = between.into_iter().filter(move |gap| *gap >= best);
-        let inward = parts.map(|part| best * part).into_iter();
-        outward.chain(inward.filter(move |gap| best - gap > 0.05))
+        between.into_iter().filter(move |gap| *gap >= best)
+    }
+
+    /// Those nearer in, for where walls leave nothing else.
+    fn inward(self) -> impl Iterator<Item = f32> {
+        let best = self.best_m;
+        let gaps = [0.75, 0.5, 0.25, 0.0].map(|part| best * part);
+        gaps.into_iter().filter(move |gap| best - gap > 0.05)
     }
 }
 
@@ -60,42 +64,32 @@ pub(crate) fn take_berth(
     unfile(state, row);
     let look = Look::new(state, near, (row, target), gaps);
     let from = state.units.position[row];
-    let cost = |gap_m: f32, off_cost: f32| {
-        let found = look.nearest(from, gap_m, suits)?;
-        let off_m = (gap_m - gaps.best_m).abs();
-        Some((found.way_m + off_cost * off_m, found.at))
-    };
-    let mut best: Option<(f32, Vec2)> = None;
-    for gap_m in gaps.near_enough() {
-        if gap_m < gaps.best_m && best.is_some() {
-            break;
-        }
-        let found = cost(gap_m, OFF_COST);
-        if let Some(found) = found.filter(|found| best.is_none_or(|best| found.0 < best.0)) {
-            best = Some(found);
-        }
-    }
+    let at_gap = |gap_m: f32, most_m: f32| look.nearest(from, (gap_m, most_m), suits);
+    let within = |gap_m: f32| Some(at_gap(gap_m, f32::INFINITY)?.at);
+    let best = look.cheapest(gaps, gaps.outward(), (OFF_COST, &at_gap));
+    let best = best.or_else(|| gaps.inward().find_map(within));
     // It waits for a place that is taken, but not for one to which it has no way.
     let all_are_taken = || {
         let free = Look {
             taken: SmallVec::new(),
             ..look
         };
-        let mut gaps = gaps.near_enough();
-        gaps.any(|gap_m| free.nearest(from, gap_m, suits).is_some())
+        let mut gaps = gaps.outward().chain(gaps.inward());
+        gaps.any(|gap_m| {
+            let anywhere = (gap_m, f32::INFINITY);
+            free.nearest(from, anywhere, suits).is_some()
+        })
     };
     let waits = || {
         let step_m = RANK_RADII * state.units.radius[row];
         let ranks = (1..=RANKS).map(|rank| gaps.most_m + rank as f32 * step_m);
-        ranks
-            .filter_map(|gap_m| cost(gap_m, BEHIND_COST))
-            .min_by(|a, b| a.0.total_cmp(&b.0))
+        look.cheapest(gaps, ranks, (BEHIND_COST, &at_gap))
     };
     let (is_near, at) = match best {
-        Some((_, at)) => (true, at),
+        Some(at) => (true, at),
         None => match own {
             Some((at, _)) => (false, at),
-            None if all_are_taken() => (false, waits()?.1),
+            None if all_are_taken() => (false, waits()?),
             None => return None,
         },
     };
@@ -276,11 +270,34 @@ impl Look<'_> {
         }
     }
 
-    /// The nearest free place at a gap.
+    /// Of the places at some gaps the one that costs least: its way, and more for each metre that the gap is off the best.
+    fn cheapest(
+        &self,
+        gaps: Gaps,
+        among: impl Iterator<Item = f32>,
+        (off_cost, at_gap): (f32, &dyn Fn(f32, f32) -> Option<RimPlace>),
+    ) -> Option<Vec2> {
+        let now_m = self.state.gap_m(self.row, self.target);
+        let (mut least, mut best) = (f32::INFINITY, None);
+        for gap_m in among {
+            let off = off_cost * (gap_m - gaps.best_m).abs();
+            // No way is shorter than the straight one to the rim.
+            if (now_m - gap_m).abs() + off >= least {
+                continue;
+            }
+            let found = at_gap(gap_m, least - off);
+            if let Some(place) = found.filter(|place| place.way_m + off < least) {
+                (least, best) = (place.way_m + off, Some(place.at));
+            }
+        }
+        best
+    }
+
+    /// The nearest free place at a gap, with a way of at most some metres.
     fn nearest(
         &self,
         from: Vec2,
-        gap_m: f32,
+        (gap_m, most_m): (f32, f32),
         suits: &dyn Fn(&State, Vec2) -> bool,
     ) -> Option<RimPlace> {
         let state = self.state;
@@ -292,7 +309,7 @@ impl Look<'_> {
                 Rim::round_disc(state.units.position[self.target], radius, off_m)
             }
         };
-        rim.nearest_place(from, self.step_m, |at| {
+        rim.nearest_place(from, (self.step_m, most_m), |at| {
             let is_free = |(place, radius): &(Vec2, f32)| {
                 let apart = (self.radius + radius) * APART;
                 place.distance_squared(at) >= apart * apart

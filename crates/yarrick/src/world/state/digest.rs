@@ -53,6 +53,12 @@ pub(super) fn hash_of<T: Serialize + ?Sized>(value: &T) -> u64 {
     digest.finish()
 }
 
+/// Two numbers as one word.
+#[inline]
+pub(super) fn word(first: u32, second: u32) -> u64 {
+    u64::from(second) << 32 | u64::from(first)
+}
+
 impl<const BLOCK: usize> Digest<BLOCK> {
     /// Begins anew.
     pub(crate) fn begin(&mut self) {
@@ -96,10 +102,18 @@ impl<const BLOCK: usize> Digest<BLOCK> {
         }
     }
 
-    /// Adds two numbers in one write.
+    /// Adds words in one write.
     #[inline]
-    pub(super) fn put_two(&mut self, first: u32, second: u32) {
-        self.put((u64::from(second) << 32 | u64::from(first)).to_le_bytes());
+    pub(super) fn put_words<const N: usize>(&mut self, words: [u64; N]) {
+        if self.used + N * 8 > BLOCK {
+            self.flush();
+        }
+        if let Some(free) = self.bytes.get_mut(self.used..self.used + N * 8) {
+            for (bytes, word) in free.chunks_exact_mut(8).zip(words) {
+                bytes.copy_from_slice(&word.to_le_bytes());
+            }
+            self.used += N * 8;
+        }
     }
 
     fn put_all(&mut self, data: &[u8]) {

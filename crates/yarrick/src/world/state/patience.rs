@@ -1,7 +1,7 @@
 //! How long something has come no nearer to what it is after: the one measure of progress against the clock, for
 //! walks, for chases and for the members of a formation.
 
-use super::digest::Digest;
+use super::digest::word;
 use serde::{Deserialize, Serialize};
 
 /// How near something has come so far, and for how long it has come no nearer.
@@ -23,23 +23,15 @@ pub(crate) struct Patience {
 
 /// What counts as progress.
 #[derive(Clone, Copy, Debug)]
-pub(crate) struct Pace {
+pub(crate) struct Pace<Top> {
     /// The least that is noted, in metres.
     pub(crate) least_m: f32,
-    /// Metres in a tick at the slowest pace that is progress.
-    pub(crate) creep_m: f32,
+    /// How far it could go in a tick, in metres. To find that out costs a look at the ground, and it seldom matters.
+    pub(crate) top_m: Top,
 }
 
 /// Part of its top speed below which something that walks creeps.
 const CREEP: f32 = 0.02;
-
-impl Pace {
-    /// The pace of something that could go `top` metres in a tick.
-    pub(crate) fn of(least_m: f32, top_m: f32) -> Pace {
-        let creep_m = top_m * CREEP;
-        Pace { least_m, creep_m }
-    }
-}
 
 impl Default for Patience {
     fn default() -> Patience {
@@ -78,9 +70,9 @@ pub(crate) enum Verdict {
 }
 
 impl Patience {
-    /// Adds it to a checksum.
+    /// What goes into a checksum: two full words, and half of one.
     #[inline]
-    pub(super) fn feed(&self, digest: &mut Digest) {
+    pub(super) fn words(&self) -> (u64, u64, u32) {
         let Patience {
             best_m,
             held_up,
@@ -88,13 +80,17 @@ impl Patience {
             nearest_m,
             since_nearest,
         } = *self;
-        digest.put_two(best_m.to_bits(), nearest_m.to_bits());
-        digest.put_two(held_up, waited);
-        digest.put(since_nearest.to_le_bytes());
+        let way = word(best_m.to_bits(), nearest_m.to_bits());
+        (way, word(held_up, waited), since_nearest)
     }
 
     /// Counts a tick after which `left_m` metres are left. Gives whether there was progress.
-    pub(crate) fn count(&mut self, left_m: f32, pace: Pace, waits: bool) -> bool {
+    pub(crate) fn count(
+        &mut self,
+        left_m: f32,
+        pace: Pace<impl FnOnce() -> f32>,
+        waits: bool,
+    ) -> bool {
         if left_m < self.nearest_m - pace.least_m {
             (self.nearest_m, self.since_nearest) = (left_m, 0);
         } else {
@@ -105,8 +101,13 @@ impl Patience {
             return true;
         }
         if left_m < self.best_m - pace.least_m {
-            let ticks = ((self.best_m - left_m) / pace.creep_m.max(1e-6)) as u32;
+            let nearer_m = self.best_m - left_m;
             self.best_m = left_m;
+            if self.is_fresh() {
+                return true;
+            }
+            let creep_m = (pace.top_m)() * CREEP;
+            let ticks = (nearer_m / creep_m.max(1e-6)) as u32;
             self.held_up = self.held_up.saturating_sub(ticks);
             self.waited = self.waited.saturating_sub(ticks);
             return true;

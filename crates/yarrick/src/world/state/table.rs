@@ -4,7 +4,7 @@
 //! is saved and loaded, and the comparison of two worlds. So a new column cannot be forgotten in any
 //! of them.
 
-use super::digest::Digest;
+use super::digest::{Digest, word};
 use crate::geom::Vec2;
 use core::fmt::Debug;
 use serde::Serialize;
@@ -42,7 +42,7 @@ impl Value for Vec2 {
     #[inline]
     fn feed(&self, digest: &mut Digest) {
         // One write rather than two: this is most of what is hashed.
-        digest.put_two(self.x.to_bits(), self.y.to_bits());
+        digest.put_words([word(self.x.to_bits(), self.y.to_bits())]);
     }
 }
 

@@ -3,10 +3,11 @@
 use super::digest::Digest;
 use super::patience::{Pace, Patience, PatienceLimits, Verdict};
 use super::place::{MoveTarget, Place};
+use super::progress::{Looks, Progress, Strayed};
 use super::sealed::Sealed;
 use crate::geom::Vec2;
 use crate::ground::LinkId;
-use crate::motion::{Corner, way_left};
+use crate::motion::{Corner, follow, way_left};
 use crate::route::Shortfall;
 use serde::{Deserialize, Serialize};
 
@@ -24,9 +25,28 @@ const HELD_UP_TICKS: u32 = 15;
 
 /// A walk in progress: where it leads, and how far it has come.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(from = "SavedWalk")]
 pub(crate) struct Walk {
     plan: Sealed<Plan>,
     progress: Progress,
+    /// The next point of the path: most of the time all of it that is looked at, and it is at hand here. Where there is no
+    /// next point, the last.
+    #[serde(skip)]
+    to: Vec2,
+}
+
+/// A walk as it is saved.
+#[derive(Deserialize)]
+struct SavedWalk {
+    plan: Sealed<Plan>,
+    progress: Progress,
+}
+
+impl From<SavedWalk> for Walk {
+    fn from(SavedWalk { plan, progress }: SavedWalk) -> Walk {
+        let to = plan.point(progress.next);
+        Walk { plan, progress, to }
+    }
 }
 
 /// Where a walk leads, and by which way.
@@ -44,80 +64,12 @@ struct Plan {
     detour: u32,
 }
 
-/// How far a walk has come.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
-struct Progress {
-    /// The next point of the path.
-    next: u32,
-    /// How it is off its path, if it was pushed.
-    strayed: Strayed,
-    /// The way from the next point to the end, in metres.
-    beyond: f32,
-    patience: Patience,
-    /// Whether it is under way on a link.
-    on_link: bool,
-    /// For how many more ticks it may look for its place, once it has come to where its group assembles.
-    assembles: Option<u32>,
-    looks: Looks,
-    /// Before this tick it backs off from an oncoming unit.
-    backs_until: u64,
-}
-
-impl Progress {
-    /// Adds it to a checksum, eight bytes at a time: that is a fiftieth of a tick less than field by field.
-    #[inline]
-    fn feed(&self, digest: &mut Digest) {
-        let Progress {
-            next,
-            strayed,
-            beyond,
-            patience,
-            on_link,
-            assembles,
-            looks,
-            backs_until,
-        } = *self;
-        let Looks {
-            again_at,
-            mesh,
-            in_vain,
-        } = looks;
-        let small = [
-            strayed as u8,
-            u8::from(on_link),
-            u8::from(assembles.is_some()),
-            mesh,
-            in_vain,
-        ];
-        digest.put(small);
-        digest.put_two(next, beyond.to_bits());
-        digest.put(assembles.unwrap_or(0).to_le_bytes());
-        patience.feed(digest);
-        digest.put(again_at.to_le_bytes());
-        digest.put(backs_until.to_le_bytes());
+impl Plan {
+    /// A point of the path, or its end.
+    fn point(&self, nth: u32) -> Vec2 {
+        let point = self.path.get(nth as usize).or(self.path.last());
+        point.copied().unwrap_or(self.from)
     }
-}
-
-/// When a walk looks for a way round bodies that stand in its way.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Serialize, Deserialize)]
-pub(crate) struct Looks {
-    /// Not before this tick.
-    pub(crate) again_at: u64,
-    /// How wide it looks next: the number of the mesh.
-    pub(crate) mesh: u8,
-    /// How often in a row there was no way round on any mesh.
-    pub(crate) in_vain: u8,
-}
-
-/// How a walk is off its path.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
-pub(crate) enum Strayed {
-    /// It is not.
-    OnPath,
-    /// It was pushed aside since the last corner, and sees the next point.
-    Beside,
-    /// It does not see the next point.
-    Lost,
 }
 
 impl Walk {
@@ -142,6 +94,7 @@ impl Walk {
                 looks: Looks::default(),
                 backs_until: 0,
             },
+            to: from,
         };
         walk.pass(0);
         walk.progress.patience.best_m = walk.left(from);
@@ -306,14 +259,13 @@ impl Walk {
 
     /// The corner that it comes to next, unless the path ends there or goes on over a link.
     pub(crate) fn corner(&self) -> Option<Corner> {
-        let (from, at) = self.leg();
         let beyond = self.progress.next + 1;
-        let to = self
-            .plan
-            .path
-            .get(beyond as usize)
-            .filter(|_| !self.is_over_link(beyond))?;
-        Corner::between(from, at, *to)
+        let to = *self.plan.path.get(beyond as usize)?;
+        if self.is_over_link(beyond) {
+            return None;
+        }
+        let (from, at) = self.leg();
+        Corner::between(from, at, to)
     }
 
     /// The leg of the path that it is on.
@@ -391,19 +343,70 @@ impl Walk {
         held_up.saturating_add(waited) > HELD_UP_TICKS * second / 20
     }
 
+    /// How many points are still to be walked to.
+    pub(crate) fn points_left(&self) -> usize {
+        let passed = self.progress.next as usize;
+        self.plan.path.len().saturating_sub(passed)
+    }
+
+    /// The next point of the path; if there is none, its end.
+    pub(crate) fn to(&self) -> Vec2 {
+        self.to
+    }
+
+    /// The metres from a position to the next point.
+    pub(crate) fn leg_left(&self, position: Vec2) -> f32 {
+        match self.points_left() {
+            0 => 0.0,
+            _ => position.distance(self.to),
+        }
+    }
+
     /// The metres left to walk from a position.
     pub(crate) fn left(&self, position: Vec2) -> f32 {
-        self.ahead().first().map_or(0.0, |point| {
-            position.distance(*point) + self.progress.beyond
-        })
+        match self.points_left() {
+            0 => 0.0,
+            _ => position.distance(self.to) + self.progress.beyond,
+        }
+    }
+
+    /// Where the last leg begins and ends, for one that walks on from a position.
+    pub(crate) fn last_leg(&self, position: Vec2) -> (Vec2, Vec2) {
+        match *self.ahead() {
+            [.., before, end] => (before, end),
+            _ => (position, self.to),
+        }
+    }
+
+    /// Where one gets to that walks so many metres on from a position, as far as no link begins; and the next point then.
+    pub(crate) fn walk_on(&self, position: Vec2, metres: f32) -> (Vec2, u32) {
+        let mut next = self.progress.next;
+        if self.points_left() > 0 && !self.is_on_link() {
+            let mut passed = 0;
+            let at = follow(
+                position,
+                core::slice::from_ref(&self.to),
+                &mut passed,
+                metres,
+            );
+            if passed == 0 {
+                return (at, next);
+            }
+        }
+        let at = follow(position, self.up_to_link(), &mut next, metres);
+        (at, next)
+    }
+
+    /// Whether the path goes on behind the next point, and a position is within so many metres of that.
+    pub(crate) fn is_near_corner(&self, position: Vec2, within_m: f32) -> bool {
+        self.points_left() > 1 && position.distance(self.to) < within_m
     }
 
     /// The metres left to walk for one that passes the next point at a distance.
     pub(crate) fn left_by(&self, passing: Vec2) -> f32 {
-        let ahead = self.ahead();
-        match ahead.get(1) {
+        match self.ahead().get(1) {
             Some(second) => {
-                passing.distance(*second) + self.progress.beyond - ahead[0].distance(*second)
+                passing.distance(*second) + self.progress.beyond - self.to.distance(*second)
             }
             None => self.left(passing),
         }
@@ -412,6 +415,7 @@ impl Walk {
     /// Makes `next` the next point to walk to.
     pub(crate) fn pass(&mut self, next: u32) {
         self.progress.next = next;
+        self.to = self.plan.point(next);
         self.progress.beyond = match self.ahead().first() {
             Some(&point) => way_left(point, &self.plan.path, next + 1),
             None => 0.0,
@@ -428,7 +432,10 @@ impl Walk {
     ) -> Verdict {
         self.progress.assembles = self.progress.assembles.map(|ticks| ticks.saturating_sub(1));
         let left_m = self.left(position);
-        let pace = Pace::of(PROGRESS_M, top_m);
+        let pace = Pace {
+            least_m: PROGRESS_M,
+            top_m: || top_m,
+        };
         let patience = &mut self.progress.patience;
         if patience.count(left_m, pace, waits) && patience.is_fresh() {
             Verdict::Holds

@@ -250,8 +250,10 @@ fn closeness(state: &State, march: &mut March, guide: &Guide) -> f32 {
         if off < radius {
             marcher.patience = Default::default();
         } else {
-            let top_m = state.top_speed(row) * state.tick_s();
-            let pace = Pace::of(CLOSER_M, top_m);
+            let pace = Pace {
+                least_m: CLOSER_M,
+                top_m: || state.top_speed(row) * state.tick_s(),
+            };
             marcher.patience.count(off, pace, false);
         }
         if marcher.patience.verdict(limits) != Verdict::Ends {

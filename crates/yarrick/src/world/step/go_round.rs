@@ -3,7 +3,7 @@
 //! A unit looks on a fine mesh first, that finds every gap; then on wider ones, which see farther. Where there is no way on
 //! any, it goes on as it did, pushes or waits, and looks again after a while.
 
-use crate::geom::{Vec2, segment_point_distance_squared};
+use crate::geom::{Rect, Vec2, segment_point_distance_squared};
 use crate::motion::{Mesh, Obstacle, Surroundings, way_left};
 use crate::world::arms::is_at_work;
 use crate::world::legs;
@@ -140,7 +140,8 @@ fn clear_the_way(state: &mut State, scratch: &mut Scratch, row: usize) -> u32 {
     let mut in_the_way = core::mem::take(&mut scratch.in_the_way);
     in_the_way.clear();
     let (at, radius) = (state.units.position[row], state.units.radius[row]);
-    let near = scratch.near.within(at, ROOM_AHEAD_M + state.derived.widest);
+    let widest = radius + state.derived.widest;
+    let near = scratch.near.in_rect(Rect::round(at, &way).grown(widest));
     in_the_way.extend(near.filter(|other| {
         let other = *other as usize;
         let apart = radius + state.units.radius[other];

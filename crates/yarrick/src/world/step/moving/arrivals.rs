@@ -63,7 +63,7 @@ pub(super) fn arrive_or_wait(state: &mut State, moves: &Moves, row: usize) -> Op
     }
     let verdict = walk.watch((at, moves.limits[row]), moves.waits[row], limits);
     let waited = walk.patience().waited;
-    let ahead = walk.ahead()[0];
+    let ahead = walk.to();
     let is_at_assembly = walk.assembles() == Some(0);
     match verdict {
         Verdict::Holds if pushed && is_at_assembly => arrived(state, row),
@@ -126,11 +126,12 @@ fn come_up(state: &mut State, moves: &Moves, row: usize) {
     let Locomotion::Walking(walk) = &mut state.units.locomotion[row] else {
         return;
     };
-    let lost = match *walk.ahead() {
-        [] => true,
+    let ahead = walk.to();
+    let lost = match walk.points_left() {
+        0 => true,
         // Beside a wall, rounding keeps a body off the last point by less than anybody sees.
-        [last] if at.distance(last) < END_M => true,
-        [ahead, ..] => {
+        1 if at.distance(ahead) < END_M => true,
+        _ => {
             // Whether it gives up is for its activity to say.
             let limits = PatienceLimits {
                 held_up: u32::MAX,

@@ -68,7 +68,7 @@ fn cross(state: &mut State, row: usize) {
     };
     let sets_out = walk.set_on_link(true);
     let mut next = walk.next();
-    let end = walk.path()[next as usize];
+    let end = walk.to();
     let at = follow(from, core::slice::from_ref(&end), &mut 0, most);
     if at == end {
         next += 1;
@@ -142,7 +142,7 @@ fn step_on(state: &mut State, moves: &Moves, row: usize) {
     if on_course && next != walk.next() {
         walk.pass(next);
         walk.set_strayed(Strayed::OnPath);
-    } else if !thinks && !near_a_corner(walk.path(), walk.next(), at, radius) {
+    } else if !thinks && !near_a_corner(walk, at, radius) {
         // To look along a leg costs by its length: far from corners one does so only now and then.
         if is_aside && walk.strayed() == Strayed::OnPath {
             walk.set_strayed(Strayed::Beside);
@@ -182,8 +182,7 @@ const SIGHT_M: f32 = 32.0;
 
 /// How a body is off its path.
 fn beside_or_lost(view: GroundView<'_>, walk: &Walk, (at, radius): (Vec2, f32)) -> Strayed {
-    let target = walk.ahead().first().copied().unwrap_or(at);
-    let ahead = at + (target - at).clamp_length_max(SIGHT_M);
+    let ahead = at + (walk.to() - at).clamp_length_max(SIGHT_M);
     if view.line_is_clear(at, ahead, radius) {
         Strayed::Beside
     } else {
@@ -222,7 +221,7 @@ fn has_rounded(
     } else {
         1
     };
-    !on_course && near_a_corner(walk.path(), walk.next(), at, radius) && sees(walk.next() + seen)
+    !on_course && near_a_corner(walk, at, radius) && sees(walk.next() + seen)
 }
 
 /// How far inside of a corner of a detour a body may come by it, in its radii.
@@ -240,7 +239,7 @@ fn has_come_by(walk: &Walk, at: Vec2, radius: f32) -> bool {
         // The path does not bend there.
         None => {
             let (from, to) = walk.leg();
-            walk.ahead().len() > 1 && (at - to).dot(to - from) >= 0.0
+            walk.points_left() > 1 && (at - to).dot(to - from) >= 0.0
         }
     }
 }
@@ -252,8 +251,8 @@ fn sees(view: GroundView<'_>, walk: &Walk, (at, radius): (Vec2, f32), point: u32
 }
 
 /// Whether the next point is not the last, and within two bodies of `at`.
-fn near_a_corner(path: &[Vec2], next: u32, at: Vec2, radius: f32) -> bool {
-    (next as usize) + 1 < path.len() && path[next as usize].distance(at) < 4.0 * radius
+fn near_a_corner(walk: &Walk, at: Vec2, radius: f32) -> bool {
+    walk.is_near_corner(at, 4.0 * radius)
 }
 
 /// Lets a standing unit step aside, if it was pushed.

@@ -3,7 +3,7 @@
 
 use crate::geom::Vec2;
 use crate::ground::GroundView;
-use crate::motion::{Course, Turns, Walkers, braked_speed, follow, foresee};
+use crate::motion::{Course, Turns, Walkers, braked_speed, foresee};
 use crate::near::Near;
 use crate::threads::Threads;
 use crate::world::arms::is_at_work;
@@ -97,8 +97,10 @@ fn stride(state: &State, moves: &mut Moves, row: usize, walk: &Walk) {
         }
         (None, Some(over)) => from + (over - from).clamp_length_max(most),
         (None, None) => {
-            moves.leg_m[row] = walk.ahead().first().map_or(0.0, |to| from.distance(*to));
-            follow(from, walk.up_to_link(), &mut next, most)
+            moves.leg_m[row] = walk.leg_left(from);
+            let (at, then) = walk.walk_on(from, most);
+            next = then;
+            at
         }
     };
     let at = swayed(state, moves, row, (walk, at));
@@ -210,11 +212,7 @@ fn left_of_all(walk: &Walk, from: Vec2) -> f32 {
     let Some(middle) = walk.target().middle() else {
         return left;
     };
-    let (ahead, end) = (walk.ahead(), walk.path().last().copied().unwrap_or(from));
-    let last = match ahead.len() {
-        0 | 1 => from,
-        count => ahead[count - 2],
-    };
+    let (last, end) = walk.last_leg(from);
     left - last.distance(end) + last.distance(middle)
 }
 
