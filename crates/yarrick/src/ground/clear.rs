@@ -2,11 +2,14 @@
 
 use super::crossed::cells_crossed;
 use super::{Cell, Ground, GroundView, Lattice, Outline, Patch};
-use crate::geom::{Vec2, segment_rect_distance_squared};
+use crate::geom::{Rect, Vec2, segment_rect_distance_squared};
 
 /// How far a body may reach into closed ground before it counts as touching it, in metres.
 /// Rounding moves a unit that walks along a wall by far less; nobody can see it.
 pub const SKIN_M: f32 = 1e-3;
+
+/// The box round the step of a unit has about this many cells at the most.
+const STEP_CELLS: usize = 16;
 
 impl<'a> GroundView<'a> {
     /// Whether a disc lies on the map and touches no closed cell.
@@ -29,7 +32,8 @@ impl<'a> GroundView<'a> {
         if self.ground.lattice == Lattice::Hexes {
             return self.is_clear_of_hexes(a, b, reach);
         }
-        if self.is_open_all_round(a, b, reach) {
+        // Most steps that units take in a tick lie in a box of open cells: then nothing need be looked at closely.
+        if self.box_is_open(Rect::from_corners(a, b).grown(reach), STEP_CELLS) {
             return true;
         }
         // Most lines that are not clear meet a wall right ahead.
@@ -41,19 +45,22 @@ impl<'a> GroundView<'a> {
         (sweep.first_row..=sweep.last_row).all(|y| self.row_is_clear(&sweep, y))
     }
 
-    /// Whether a short sweep lies in a box of open cells: then nothing need be looked at closely.
-    /// Most steps that units take in a tick do.
-    fn is_open_all_round(&self, a: Vec2, b: Vec2, reach: f32) -> bool {
-        const MOST_CELLS: usize = 4;
+    /// Whether a box lies on the map and on open cells only, if it has at most some cells. `false` says nothing.
+    pub(crate) fn box_is_open(&self, rect: Rect, most_cells: usize) -> bool {
         let ground = self.ground;
+        let bounds = ground.bounds();
+        if !ground.lattice.is_square() || !bounds.contains(rect.min) || !bounds.contains(rect.max) {
+            return false;
+        }
         let per_m = 1.0 / ground.cell_m;
-        let low = (a.min(b) - Vec2::splat(reach)) * per_m;
-        let high = (a.max(b) + Vec2::splat(reach)) * per_m;
-        // Casts saturate at 0; both points were found to be on the map.
-        let (x0, y0) = (low.x as usize, low.y as usize);
-        let x1 = (high.x as usize).min(ground.width as usize - 1);
-        let y1 = (high.y as usize).min(ground.height as usize - 1);
-        if x1 - x0 >= MOST_CELLS || y1 - y0 >= MOST_CELLS {
+        let (low, high) = (rect.min * per_m, rect.max * per_m);
+        // Where a side of the box is the rim of the map, the last cell ends there.
+        let (x1, y1) = (
+            (high.x as usize).min(ground.width as usize - 1),
+            (high.y as usize).min(ground.height as usize - 1),
+        );
+        let (x0, y0) = ((low.x as usize).min(x1), (low.y as usize).min(y1));
+        if (x1 - x0 + 1).saturating_mul(y1 - y0 + 1) > most_cells {
             return false;
         }
         (y0..=y1).all(|y| {
@@ -109,9 +116,7 @@ impl<'a> GroundView<'a> {
 
     /// Whether a disc lies on the map among open cells, as far as one look tells: `false` says nothing.
     pub(crate) fn is_in_the_open(&self, centre: Vec2, radius: f32) -> bool {
-        self.ground.lattice.is_square()
-            && self.ground.bounds().grown(-radius).contains(centre)
-            && self.is_open_all_round(centre, centre, radius)
+        self.box_is_open(Rect::around(centre, radius), STEP_CELLS)
     }
 
     /// The closed cells that a disc touches. The straight rim of a map of squares is left out; among hexes, where it is a

@@ -12,7 +12,7 @@
 //! A* (Hart, Nilsson and Raphael 1968) over the eight neighbours of each node of the mesh; then the chain of nodes is pulled
 //! straight. Walls count like bodies. Bodies that make room can be walked through, at a price.
 
-use crate::geom::{Vec2, segment_point_distance_squared};
+use crate::geom::{Rect, Vec2, segment_point_distance_squared};
 use crate::ground::GroundView;
 use core::cmp::Reverse;
 use std::collections::BinaryHeap;
@@ -138,8 +138,13 @@ pub struct DetourSearch {
     open: BinaryHeap<Reverse<(u32, u32)>>,
     /// The distance to keep from each obstacle, in metres.
     keep_m: Vec<f32>,
+    /// Whether the whole mesh lies on open ground.
+    has_no_walls: bool,
     work: u32,
 }
+
+/// A search settles no more nodes than this.
+const MOST_SETTLED: u32 = 5_400;
 
 /// Laying out this many nodes counts as settling one.
 const LAID_OUT: u32 = 8;
@@ -187,10 +192,19 @@ impl Layout {
         2 * self.reach + 1
     }
 
-    fn at(&self, node: usize) -> Vec2 {
+    /// The column and the row of a node, from the middle.
+    fn steps_to(&self, node: usize) -> (i32, i32) {
         let (column, row) = (node as i32 % self.side(), node as i32 / self.side());
-        let steps = Vec2::new((column - self.reach) as f32, (row - self.reach) as f32);
-        self.middle + steps * self.spacing_m
+        (column - self.reach, row - self.reach)
+    }
+
+    /// Where the node lies in a column and a row, in metres.
+    fn point(&self, (column, row): (i32, i32)) -> Vec2 {
+        self.middle + Vec2::new(column as f32, row as f32) * self.spacing_m
+    }
+
+    fn at(&self, node: usize) -> Vec2 {
+        self.point(self.steps_to(node))
     }
 
     /// The columns, or rows, between two coordinates relative to the middle.
@@ -200,23 +214,18 @@ impl Layout {
         first.max(-self.reach)..=last.min(self.reach)
     }
 
-    fn node(&self, column: i32, row: i32) -> usize {
+    fn node(&self, (column, row): (i32, i32)) -> usize {
         ((row + self.reach) * self.side() + column + self.reach) as usize
     }
 
-    fn beside(&self, node: usize, (columns, rows): (i32, i32)) -> Option<usize> {
-        let (column, row) = (
-            node as i32 % self.side() + columns,
-            node as i32 / self.side() + rows,
-        );
-        let is_inside = (0..self.side()).contains(&column) && (0..self.side()).contains(&row);
-        is_inside.then(|| (row * self.side() + column) as usize)
+    fn has(&self, (column, row): (i32, i32)) -> bool {
+        column.abs() <= self.reach && row.abs() <= self.reach
     }
 }
 
 impl DetourSearch {
     /// A short way between two points past the obstacles: its corners from the first on, without the start. `None` where
-    /// there is none on the mesh, which lies round the start.
+    /// there is none on the mesh, which lies round the start, or none that is found by settling 5,400 nodes.
     ///
     /// Where an obstacle touches the start or the end, the way may go as near to it as these are. Costs in proportion to the
     /// nodes of the mesh, and to the obstacles.
@@ -236,13 +245,13 @@ impl DetourSearch {
         let layout = Layout::round(from, mesh);
         self.keep_away(around, (from, to));
         self.lay_out(around, &layout);
-        let estimate = |node: usize| {
-            let gap = (layout.at(node) - to).abs() / layout.spacing_m;
+        let goal = (to - layout.middle) / layout.spacing_m;
+        let estimate = |(column, row): (i32, i32)| {
+            let gap = (Vec2::new(column as f32, row as f32) - goal).abs();
             let (long, short) = (gap.max_element(), gap.min_element());
             ((long - short) * STRAIGHT as f32 + short * DIAGONAL as f32) as u32
         };
-        let end = self.search(around, &layout, &estimate, &|search, node| {
-            let at = layout.at(node);
+        let end = self.search(around, &layout, &estimate, &|search, _, at| {
             (at - to).abs().max_element() <= 2.0 * layout.spacing_m
                 && search.passes(around, (at, to), true)
         })?;
@@ -250,7 +259,7 @@ impl DetourSearch {
     }
 
     /// A short way from a point to the nearest place on the mesh that `suits`, past the obstacles; the corners from the first
-    /// on, without the start. `None` where there is none on the mesh.
+    /// on, without the start. `None` where there is none on the mesh, or among the nearest 5,400 nodes.
     ///
     /// Costs in proportion to the nodes that are nearer than the place.
     pub fn find_place(
@@ -267,9 +276,9 @@ impl DetourSearch {
         let layout = Layout::round(from, mesh);
         self.keep_away(around, (from, from));
         self.lay_out(around, &layout);
-        let start = layout.node(0, 0);
-        let end = self.search(around, &layout, &|_| 0, &|search, node| {
-            node != start && search.nodes[node] <= Node::Tight && suits(layout.at(node))
+        let start = layout.node((0, 0));
+        let end = self.search(around, &layout, &|_| 0, &|search, node, at| {
+            node != start && search.nodes[node] <= Node::Tight && suits(at)
         })?;
         let to = layout.at(end);
         Some(self.pull_straight(around, &layout, (end, to)))
@@ -294,6 +303,9 @@ impl DetourSearch {
     fn lay_out(&mut self, around: &Surroundings<'_>, layout: &Layout) {
         let count = (layout.side() * layout.side()) as usize;
         self.work += count as u32 / LAID_OUT;
+        let half_m = layout.reach as f32 * layout.spacing_m + around.radius_m;
+        let all = Rect::around(layout.middle, half_m);
+        self.has_no_walls = around.view.box_is_open(all, count);
         self.nodes.clear();
         self.nodes.resize(count, Node::Free);
         self.reached.clear();
@@ -312,7 +324,7 @@ impl DetourSearch {
                 for column in layout.span(at.x - wide_m, at.x + wide_m) {
                     let point = Vec2::new(column as f32, row as f32) * layout.spacing_m;
                     let square = point.distance_squared(at);
-                    let node = &mut self.nodes[layout.node(column, row)];
+                    let node = &mut self.nodes[layout.node((column, row))];
                     if square < keep_m * keep_m {
                         *node = (*node).max(inside);
                     } else if square < wide_m * wide_m {
@@ -328,27 +340,35 @@ impl DetourSearch {
         &mut self,
         around: &Surroundings<'_>,
         layout: &Layout,
-        estimate: &dyn Fn(usize) -> u32,
-        is_end: &dyn Fn(&DetourSearch, usize) -> bool,
+        estimate: &dyn Fn((i32, i32)) -> u32,
+        is_end: &dyn Fn(&DetourSearch, usize, Vec2) -> bool,
     ) -> Option<usize> {
-        let start = layout.node(0, 0);
+        let start = layout.node((0, 0));
         self.open.clear();
         self.reached[start] = (0, u8::MAX);
-        self.open.push(Reverse((estimate(start), start as u32)));
+        self.open.push(Reverse((estimate((0, 0)), start as u32)));
+        let most = self.work + MOST_SETTLED;
         while let Some(Reverse((total, node))) = self.open.pop() {
             let node = node as usize;
+            let (column, row) = layout.steps_to(node);
             let so_far = self.reached[node].0;
-            if so_far + estimate(node) < total {
+            if so_far + estimate((column, row)) < total {
                 continue;
             }
             self.work += 1;
-            if is_end(self, node) {
+            let at = layout.point((column, row));
+            if is_end(self, node, at) {
                 return Some(node);
             }
+            if self.work >= most {
+                return None;
+            }
             for (step, &(columns, rows, cost)) in (0_u8..).zip(&STEPS) {
-                let Some(beside) = layout.beside(node, (columns, rows)) else {
+                let there = (column + columns, row + rows);
+                if !layout.has(there) {
                     continue;
-                };
+                }
+                let beside = layout.node(there);
                 let cost = match self.nodes[beside] {
                     Node::Closed => continue,
                     Node::Free => cost,
@@ -356,10 +376,10 @@ impl DetourSearch {
                     Node::Yielding => cost * YIELDING_COST,
                 };
                 if so_far + cost < self.reached[beside].0
-                    && self.is_open(around, layout, (node, beside))
+                    && self.is_open(around, (at, layout.point(there)))
                 {
                     self.reached[beside] = (so_far + cost, step);
-                    let all = so_far + cost + estimate(beside);
+                    let all = so_far + cost + estimate(there);
                     self.open.push(Reverse((all, beside as u32)));
                 }
             }
@@ -368,10 +388,8 @@ impl DetourSearch {
     }
 
     /// Whether no wall stands between two neighbouring nodes.
-    fn is_open(&self, around: &Surroundings<'_>, layout: &Layout, (a, b): (usize, usize)) -> bool {
-        around
-            .view
-            .line_is_clear(layout.at(a), layout.at(b), around.radius_m)
+    fn is_open(&self, around: &Surroundings<'_>, (a, b): (Vec2, Vec2)) -> bool {
+        self.has_no_walls || around.view.line_is_clear(a, b, around.radius_m)
     }
 
     /// Whether the straight way between two points is free. With `may_push`, bodies that make room do not count.
@@ -380,8 +398,7 @@ impl DetourSearch {
             obstacle.yields && may_push
                 || segment_point_distance_squared(a, b, obstacle.at) >= keep_m * keep_m
         };
-        around.obstacles.iter().zip(&self.keep_m).all(is_past)
-            && around.view.line_is_clear(a, b, around.radius_m)
+        around.obstacles.iter().zip(&self.keep_m).all(is_past) && self.is_open(around, (a, b))
     }
 
     /// The corners of the chain of nodes that leads to the end, pulled straight.
@@ -398,10 +415,8 @@ impl DetourSearch {
             let Some(&(columns, rows, _)) = STEPS.get(usize::from(self.reached[node].1)) else {
                 break;
             };
-            let Some(before) = layout.beside(node, (-columns, -rows)) else {
-                break;
-            };
-            node = before;
+            let (column, row) = layout.steps_to(node);
+            node = layout.node((column - columns, row - rows));
         }
         chain.reverse();
         let mut corners = Vec::new();

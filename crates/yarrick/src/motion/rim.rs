@@ -155,17 +155,36 @@ impl Rim {
         let mut offsets = (0..=steps as u32)
             .map(|k| k as f32 * step_m)
             .take_while(|off_m| straight_m + off_m <= most_m);
+        let mut places = self.outward(first, step_m);
         offsets.find_map(|off_m| {
-            let mut sides = [first + off_m, first - off_m].into_iter();
-            let found = sides.find_map(|along_m| {
-                let at = self.at(along_m);
-                is_free(at).then_some(at)
-            });
-            found.map(|at| RimPlace {
+            let sides = places(off_m);
+            let at = sides.into_iter().find(|at| is_free(*at))?;
+            Some(RimPlace {
                 at,
                 way_m: straight_m + off_m,
             })
         })
+    }
+
+    /// The places on either side of one, farther and farther off by a step each time.
+    fn outward(&self, first_m: f32, step_m: f32) -> impl FnMut(f32) -> [Vec2; 2] {
+        let rim = *self;
+        // Round a disc each is turned on from the one before, which takes neither sines nor cosines.
+        let is_disc = rim.body.half == Vec2::ZERO && rim.off_m > 0.0;
+        let turn = angle::direction(if is_disc { step_m / rim.off_m } else { 0.0 });
+        let arm = rim.at(first_m) - rim.body.centre;
+        let mut arms = [arm, arm];
+        move |off_m| {
+            if !is_disc {
+                return [first_m + off_m, first_m - off_m].map(|along_m| rim.at(along_m));
+            }
+            let sides = arms.map(|arm| rim.body.centre + arm);
+            arms = [
+                turn.rotate(arms[0]),
+                Vec2::new(turn.x, -turn.y).rotate(arms[1]),
+            ];
+            sides
+        }
     }
 
     /// A corner of the body, in its own axes: 0 is in front and to the left, and so on anticlockwise.

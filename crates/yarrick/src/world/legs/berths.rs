@@ -309,12 +309,22 @@ impl Look<'_> {
                 Rim::round_disc(state.units.position[self.target], radius, off_m)
             }
         };
+        // Whoever takes one place mostly takes the next on the same side too, so it is looked at first.
+        let mut lasts = [0, 0];
         rim.nearest_place(from, (self.step_m, most_m), |at| {
-            let is_free = |(place, radius): &(Vec2, f32)| {
+            let takes = |(place, radius): &(Vec2, f32)| {
                 let apart = (self.radius + radius) * APART;
-                place.distance_squared(at) >= apart * apart
+                place.distance_squared(at) < apart * apart
             };
-            self.taken.iter().all(is_free) && self.can_stand(at) && suits(state, at)
+            lasts.swap(0, 1);
+            if self.taken.get(lasts[0]).is_some_and(takes) {
+                return false;
+            }
+            if let Some(taker) = self.taken.iter().position(takes) {
+                lasts[0] = taker;
+                return false;
+            }
+            self.can_stand(at) && suits(state, at)
         })
     }
 
