@@ -144,9 +144,14 @@ struct UnitEnd {
 }
 
 impl UnitEnd {
-    /// Whether it is on its way.
-    fn goes(&self) -> bool {
-        matches!(self.doing, "going" | "going-round" | "waiting")
+    /// Whether it walks.
+    fn walks(&self) -> bool {
+        matches!(self.doing, "going" | "going-round")
+    }
+
+    /// Whether it waits for others.
+    fn waits(&self) -> bool {
+        self.doing == "waiting"
     }
 }
 

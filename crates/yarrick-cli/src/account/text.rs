@@ -2,7 +2,7 @@
 
 use super::orders::{Ending, OrderTale};
 use super::words::point;
-use super::{Account, What, plural};
+use super::{Account, UnitEnd, What, plural};
 use std::fmt::Write as _;
 use yarrick::Vec2;
 use yarrick::scenario::{ScriptLine, SelectedBy, ZoneChange};
@@ -248,7 +248,7 @@ impl Account {
         let end = &self.end;
         let count = |doing| end.units.iter().filter(|unit| unit.doing == doing).count();
         let (stand, wait) = (count("standing"), count("awaiting-route"));
-        let go = count("going") + count("going-round");
+        let go = end.units.iter().filter(|unit| unit.walks()).count();
         let some = |doing, words: &str| match count(doing) {
             0 => String::new(),
             some => format!(", {some} {words}"),
@@ -277,13 +277,12 @@ impl Account {
                 )?;
             }
         }
-        if let Some(astray) = end.units.iter().find(|unit| unit.goes()) {
-            let at = point(astray.at.into());
-            writeln!(
-                text,
-                "Still walking, among others: {} at {at}.",
-                astray.called
-            )?;
+        let first = |is: fn(&UnitEnd) -> bool| end.units.iter().find(|unit| is(unit));
+        let walking = first(UnitEnd::walks).map(|unit| ("walking", unit));
+        let waiting = first(UnitEnd::waits).map(|unit| ("waiting for others", unit));
+        if let Some((still, unit)) = walking.or(waiting) {
+            let (called, at) = (&unit.called, point(unit.at.into()));
+            writeln!(text, "Still {still}, among others: {called} at {at}.")?;
         }
         self.write_verdict(text)?;
         writeln!(

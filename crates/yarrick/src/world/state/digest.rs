@@ -102,6 +102,23 @@ impl<const BLOCK: usize> Digest<BLOCK> {
         }
     }
 
+    /// Adds many values of the same length, a block at a time.
+    #[inline]
+    pub(super) fn put_each<const N: usize>(&mut self, all: impl ExactSizeIterator<Item = [u8; N]>) {
+        let mut all = all;
+        while all.len() > 0 {
+            if self.used + N > BLOCK {
+                self.flush();
+            }
+            let fitting = ((BLOCK - self.used) / N).min(all.len());
+            let free = &mut self.bytes[self.used..self.used + fitting * N];
+            for (bytes, value) in free.chunks_exact_mut(N).zip(&mut all) {
+                bytes.copy_from_slice(&value);
+            }
+            self.used += fitting * N;
+        }
+    }
+
     /// Adds words in one write.
     #[inline]
     pub(super) fn put_words<const N: usize>(&mut self, words: [u64; N]) {

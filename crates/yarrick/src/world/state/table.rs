@@ -29,12 +29,38 @@ pub(crate) trait Value: Serialize + Debug {
     fn feed(&self, digest: &mut Digest) {
         digest.add(self);
     }
+
+    /// Adds all values of a column to a checksum: the same bytes as one after another.
+    #[inline]
+    fn feed_all(values: &[Self], digest: &mut Digest)
+    where
+        Self: Sized,
+    {
+        for value in values {
+            value.feed(digest);
+        }
+    }
 }
 
 impl Value for f32 {
     #[inline]
     fn feed(&self, digest: &mut Digest) {
         digest.put(self.to_le_bytes());
+    }
+
+    fn feed_all(values: &[f32], digest: &mut Digest) {
+        digest.put_each(values.iter().map(|value| value.to_le_bytes()));
+    }
+}
+
+impl Value for bool {
+    #[inline]
+    fn feed(&self, digest: &mut Digest) {
+        digest.put([u8::from(*self)]);
+    }
+
+    fn feed_all(values: &[bool], digest: &mut Digest) {
+        digest.put_each(values.iter().map(|value| [u8::from(*value)]));
     }
 }
 
@@ -43,6 +69,11 @@ impl Value for Vec2 {
     fn feed(&self, digest: &mut Digest) {
         // One write rather than two: this is most of what is hashed.
         digest.put_words([word(self.x.to_bits(), self.y.to_bits())]);
+    }
+
+    fn feed_all(values: &[Vec2], digest: &mut Digest) {
+        let words = values.iter().map(|at| word(at.x.to_bits(), at.y.to_bits()));
+        digest.put_each(words.map(u64::to_le_bytes));
     }
 }
 
@@ -54,7 +85,7 @@ macro_rules! plain {
 }
 pub(crate) use plain;
 
-plain!(bool, u8, u32, u64);
+plain!(u8, u32, u64);
 
 impl<T: Value> Value for Option<T> {}
 
@@ -65,9 +96,7 @@ impl<T: Value> Column for Vec<T> {
 
     fn feed(&self, digest: &mut Digest) {
         digest.add(&(self.len() as u32));
-        for value in self {
-            value.feed(digest);
-        }
+        T::feed_all(self, digest);
     }
 
     fn bytes(&self, row: usize) -> Vec<u8> {

@@ -92,6 +92,17 @@ impl Value for Pose {
         self.position.feed(digest);
         self.facing.feed(digest);
     }
+
+    fn feed_all(values: &[Pose], digest: &mut Digest) {
+        let bytes = |pose: &Pose| {
+            let mut bytes = [0; 12];
+            bytes[..4].copy_from_slice(&pose.position.x.to_le_bytes());
+            bytes[4..8].copy_from_slice(&pose.position.y.to_le_bytes());
+            bytes[8..].copy_from_slice(&pose.facing.to_le_bytes());
+            bytes
+        };
+        digest.put_each(values.iter().map(bytes));
+    }
 }
 
 table! {
