@@ -143,6 +143,9 @@ pub struct DetourSearch {
     work: u32,
 }
 
+/// The box round the edges of a node is looked at as a whole where it has no more cells than this.
+const EDGE_CELLS: usize = 64;
+
 /// A search settles no more nodes than this.
 const MOST_SETTLED: u32 = 5_400;
 
@@ -363,6 +366,9 @@ impl DetourSearch {
             if self.work >= most {
                 return None;
             }
+            // One look round a node in the open saves one along each of its edges.
+            let all_edges = Rect::around(at, layout.spacing_m + around.radius_m);
+            let is_roomy = self.has_no_walls || around.view.box_is_open(all_edges, EDGE_CELLS);
             for (step, &(columns, rows, cost)) in (0_u8..).zip(&STEPS) {
                 let there = (column + columns, row + rows);
                 if !layout.has(there) {
@@ -376,7 +382,7 @@ impl DetourSearch {
                     Node::Yielding => cost * YIELDING_COST,
                 };
                 if so_far + cost < self.reached[beside].0
-                    && self.is_open(around, (at, layout.point(there)))
+                    && (is_roomy || self.is_open(around, (at, layout.point(there))))
                 {
                     self.reached[beside] = (so_far + cost, step);
                     let all = so_far + cost + estimate(there);

@@ -39,10 +39,14 @@ pub struct Gathering<'a> {
 /// The workspace of the flood, reused between searches.
 #[derive(Clone, Debug, Default)]
 pub struct Flood {
-    seen: Vec<u32>,
+    /// In which run each entry was seen, a page at a time: most floods see little of a large map.
+    seen: Vec<Vec<u32>>,
     run: u32,
     frontier: VecDeque<Cell>,
 }
+
+/// Entries in a page of the workspace.
+const PAGE: usize = 4096;
 
 impl Gathering<'_> {
     /// Up to `count` free places, nearest to the point first. Fewer where the ground round the
@@ -103,10 +107,10 @@ impl Gathering<'_> {
 
 impl Flood {
     fn start(&mut self, clearance: &ClearanceMap, start: Cell) {
-        let count = clearance.weights().len();
-        if self.seen.len() != count || self.run == u32::MAX {
+        let pages = clearance.weights().len().div_ceil(PAGE);
+        if self.seen.len() != pages || self.run == u32::MAX {
             self.seen.clear();
-            self.seen.resize(count, 0);
+            self.seen.resize(pages, Vec::new());
             self.run = 0;
         }
         self.run += 1;
@@ -126,10 +130,14 @@ impl Flood {
     fn reach(&mut self, clearance: &ClearanceMap, cell: Cell) {
         if let Some(node) = clearance.node(cell)
             && clearance.weights()[node] > 0
-            && self.seen[node] != self.run
         {
-            self.seen[node] = self.run;
-            self.frontier.push_back(cell);
+            let page = &mut self.seen[node / PAGE];
+            if page.is_empty() {
+                page.resize(PAGE, 0);
+            }
+            if core::mem::replace(&mut page[node % PAGE], self.run) != self.run {
+                self.frontier.push_back(cell);
+            }
         }
     }
 }

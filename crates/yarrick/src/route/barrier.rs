@@ -33,75 +33,166 @@ const DEAR: u32 = 6;
 const NEARLY_PART: u32 = 7;
 const NEARLY_MOST: u32 = 20;
 
+/// So many cells are looked at round the goal, however few the body can walk to: of two ways out the less closed one is
+/// found from there.
+const ROUND_THE_GOAL: usize = 4096;
+
 /// What is looked for: the least closed ground between a goal, which lies on the map, and a cell of some regions.
 pub(super) struct Quest<'a> {
     pub(super) view: GroundView<'a>,
     pub(super) clearance: &'a ClearanceMap,
     pub(super) regions: &'a [Region],
     pub(super) from: Vec2,
+    /// A cell of the first region.
+    pub(super) start: Cell,
     pub(super) goal: Cell,
 }
 
-/// Floods from the goal, by steps of which those over closed ground are dear, until it comes to the
-/// regions. Costs in proportion to what lies nearer to the goal than they do.
+/// Floods from the goal, by steps of which those over closed ground are dear, until it comes to the regions. Where these
+/// are small and the flood is not, it floods from them to where the goal can be walked to. Costs in proportion to what lies
+/// nearer to the goal than the regions do, or to these and what lies round them, whichever is less.
 ///
 /// Gives what stands in between, and the number of cells that it looked at.
 pub(super) fn least_barrier(quest: &Quest<'_>) -> Option<(Barrier, u32)> {
-    let (view, clearance) = (quest.view, quest.clearance);
-    let ground = view.ground();
-    let width = ground.width() as i32;
-    let number = |cell: Cell| (cell.y * width + cell.x) as u32;
-    let cell_of = |number: u32| Cell::new(number as i32 % width, number as i32 / width);
-    // What each costs and from where it was reached, itself for the goal: only of those that were, since
-    // most floods are small and most maps are not.
-    let mut known: BTreeMap<u32, (u32, u32)> = BTreeMap::new();
-    let mut open = BinaryHeap::new();
-    known.insert(number(quest.goal), (0, number(quest.goal)));
-    // Ties by number: the lower row first, then the left.
-    open.push(Reverse((0_u32, number(quest.goal))));
+    let clearance = quest.clearance;
+    let patience = clearance.cells_in(quest.regions).max(ROUND_THE_GOAL);
+    let mut flood = Flood::from(quest, &[quest.goal]);
     let mut most = u32::MAX;
     let mut best: Option<(f32, u32)> = None;
-    while let Some(Reverse((cost, at))) = open.pop() {
+    let mut of_goal = None;
+    while let Some((cost, at)) = flood.next() {
         if cost > most {
             break;
         }
-        if known.get(&at).is_none_or(|(least, _)| *least != cost) {
-            continue;
-        }
-        let cell = cell_of(at);
+        let cell = flood.cell(at);
         let region = clearance.region(cell);
-        if region.is_some_and(|region| quest.regions.contains(&region)) {
+        if quest.is_reached(region) {
             most = most.min(cost + (cost / NEARLY_PART).min(NEARLY_MOST));
-            let far = ground.centre(cell).distance(quest.from);
+            let far = quest.view.ground().centre(cell).distance(quest.from);
             if best.is_none_or(|(known, _)| far < known) {
                 best = Some((far, at));
             }
             continue;
         }
-        for next in neighbours(view, cell) {
-            if !ground.contains(next) {
-                continue;
-            }
-            let diagonal = next.x != cell.x && next.y != cell.y && ground.lattice().is_square();
-            let step = if diagonal { 7 } else { 5 };
-            let dear = if clearance.is_open(next) { 1 } else { DEAR };
-            let total = cost + step * dear;
-            let number = number(next);
-            if known.get(&number).is_none_or(|(least, _)| total < *least) {
-                known.insert(number, (total, at));
-                open.push(Reverse((total, number)));
-            }
+        of_goal = of_goal.or(region);
+        if best.is_none() && flood.known.len() > patience {
+            let looked_at = flood.known.len() as u32;
+            let (barrier, more) = barrier_from_within(quest, of_goal)?;
+            return Some((barrier, looked_at + more));
         }
+        flood.spread(cost, at);
     }
     let (_, at) = best?;
     // From there on towards the goal, to the first that is closed.
     let mut on = at;
-    let towards = |at: u32| known.get(&at).map_or(at, |(_, from)| *from);
-    while clearance.is_open(cell_of(on)) && towards(on) != on {
-        on = towards(on);
+    while clearance.is_open(flood.cell(on)) && flood.before(on) != on {
+        on = flood.before(on);
     }
-    let barrier = what_stands(view, cell_of(on));
-    Some((barrier, known.len() as u32))
+    let barrier = what_stands(quest.view, flood.cell(on));
+    Some((barrier, flood.known.len() as u32))
+}
+
+/// The same from the regions to another that is that of the goal, or to any other where the goal has none.
+fn barrier_from_within(quest: &Quest<'_>, of_goal: Option<Region>) -> Option<(Barrier, u32)> {
+    let clearance = quest.clearance;
+    let mut flood = Flood::from(quest, &clearance.cells_led_to(quest.start));
+    while let Some((cost, at)) = flood.next() {
+        let region = clearance.region(flood.cell(at));
+        let is_other = region.is_some() && !quest.is_reached(region);
+        if is_other && (of_goal.is_none() || region == of_goal) {
+            // Back to the regions: the last that is closed is the first that stands in the way.
+            let (mut on, mut closed) = (at, at);
+            while flood.before(on) != on {
+                on = flood.before(on);
+                if !clearance.is_open(flood.cell(on)) {
+                    closed = on;
+                }
+            }
+            let barrier = what_stands(quest.view, flood.cell(closed));
+            return Some((barrier, flood.known.len() as u32));
+        }
+        flood.spread(cost, at);
+    }
+    None
+}
+
+impl Quest<'_> {
+    fn is_reached(&self, region: Option<Region>) -> bool {
+        region.is_some_and(|region| self.regions.contains(&region))
+    }
+}
+
+/// A flood of cells by what it costs to get to them, closed ones at a price.
+struct Flood<'a> {
+    view: GroundView<'a>,
+    clearance: &'a ClearanceMap,
+    /// What each costs and from where it was reached, itself where the flood begins: only of those that were, since
+    /// most floods are small and most maps are not.
+    known: BTreeMap<u32, (u32, u32)>,
+    open: BinaryHeap<Reverse<(u32, u32)>>,
+}
+
+impl<'a> Flood<'a> {
+    fn from(quest: &Quest<'a>, cells: &[Cell]) -> Flood<'a> {
+        let mut flood = Flood {
+            view: quest.view,
+            clearance: quest.clearance,
+            known: BTreeMap::new(),
+            open: BinaryHeap::new(),
+        };
+        for &cell in cells {
+            let number = flood.number(cell);
+            flood.known.insert(number, (0, number));
+            flood.open.push(Reverse((0, number)));
+        }
+        flood
+    }
+
+    fn number(&self, cell: Cell) -> u32 {
+        (cell.y * self.view.ground().width() as i32 + cell.x) as u32
+    }
+
+    fn cell(&self, number: u32) -> Cell {
+        let width = self.view.ground().width() as i32;
+        Cell::new(number as i32 % width, number as i32 / width)
+    }
+
+    /// The next cell, and what it costs. Ties by number: the lower row first, then the left.
+    fn next(&mut self) -> Option<(u32, u32)> {
+        while let Some(Reverse((cost, at))) = self.open.pop() {
+            if self.known.get(&at).is_some_and(|(least, _)| *least == cost) {
+                return Some((cost, at));
+            }
+        }
+        None
+    }
+
+    /// Goes on from a cell to those beside it.
+    fn spread(&mut self, cost: u32, at: u32) {
+        let ground = self.view.ground();
+        let cell = self.cell(at);
+        for next in neighbours(self.view, cell).filter(|next| ground.contains(*next)) {
+            let diagonal = next.x != cell.x && next.y != cell.y && ground.lattice().is_square();
+            let step = if diagonal { 7 } else { 5 };
+            let dear = if self.clearance.is_open(next) {
+                1
+            } else {
+                DEAR
+            };
+            let total = cost + step * dear;
+            let number = self.number(next);
+            let known = self.known.get(&number);
+            if known.is_none_or(|(least, _)| total < *least) {
+                self.known.insert(number, (total, at));
+                self.open.push(Reverse((total, number)));
+            }
+        }
+    }
+
+    /// From where a cell was reached; itself, where the flood began.
+    fn before(&self, at: u32) -> u32 {
+        self.known.get(&at).map_or(at, |(_, before)| *before)
+    }
 }
 
 fn neighbours(view: GroundView<'_>, cell: Cell) -> impl Iterator<Item = Cell> {

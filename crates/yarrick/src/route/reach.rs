@@ -52,8 +52,8 @@ impl Reach {
 /// near, to the millimetre, the one nearest to `from`.
 /// `None` only where `goal` is not finite or the region is not one of this clearance map.
 ///
-/// At once where the goal can be reached; otherwise in proportion to the cells that lie nearer
-/// to the goal than the answer.
+/// At once where the goal can be reached; otherwise in proportion to the cells that lie nearer to the goal than the
+/// answer, or to those that the body can walk to, whichever are fewer. `from` is where it is: in its region or near it.
 #[must_use]
 pub fn reach(
     ground: &Ground,
@@ -74,9 +74,8 @@ pub fn reach(
             settled: 0,
         }),
         Err(short) => {
-            let reached = clearance.led_to(region);
             let (cell, point, settled) =
-                nearest_reached(view, clearance, &reached, radius, (from, goal))?;
+                nearest_reached(view, clearance, region, radius, (from, goal))?;
             Some(Reach {
                 point,
                 cell,
@@ -87,24 +86,19 @@ pub fn reach(
     }
 }
 
-/// The cell of some regions in which a body can stand nearest to a goal, the point there, and the number of cells looked at.
+/// The cell to which a body can walk from a region that is nearest to a goal, the point there, and the number of cells
+/// looked at.
 fn nearest_reached(
     view: GroundView<'_>,
     clearance: &ClearanceMap,
-    reached: &[Region],
+    region: Region,
     radius: f32,
     (from, goal): (Vec2, Vec2),
 ) -> Option<(Cell, Vec2, u32)> {
     let ground = view.ground();
     let bounds = ground.bounds();
     let away = Away::new(bounds, goal);
-    let mut settled = 0;
-    let (cell, point) = clearance.nearest_by(away.rim, |cell, best_m| {
-        settled += 1;
-        let is_reached = |region| reached.contains(&region);
-        if !clearance.region(cell).is_some_and(is_reached) {
-            return None;
-        }
+    clearance.nearest_led_to(away.rim, (from, region), &mut |cell, best_m| {
         // A little inside, so that the point belongs to the cell.
         let edge = ground.outline(cell).nearest(away.goal);
         let inside = edge.lerp(ground.centre(cell), 0.02);
@@ -113,8 +107,7 @@ fn nearest_reached(
         }
         let point = nearest_clear(view, radius, cell, inside);
         Some(((away.of(point), point.distance(from)), point))
-    })?;
-    Some((cell, point, settled))
+    })
 }
 
 /// How points of the map rank by their distance to a goal that may lie off it.

@@ -279,6 +279,7 @@ impl Router {
             clearance,
             regions: &reached,
             from: start.from,
+            start: start.footing.cell,
             goal: ground.nearest_cell(to),
         })?;
         self.looked_at += settled;

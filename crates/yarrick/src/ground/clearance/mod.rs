@@ -11,6 +11,7 @@ mod crossing;
 mod cut;
 mod fit;
 mod graph;
+mod nearest;
 mod regions;
 mod repair;
 
@@ -19,7 +20,6 @@ pub(crate) use crossing::Crossing;
 pub use regions::Region;
 
 use super::{Cell, GaitId, Ground, Lattice};
-use crate::geom::Vec2;
 use crate::ground::steps::STRAIGHT;
 use regions::Regions;
 
@@ -190,67 +190,6 @@ impl ClearanceMap {
         reached
     }
 
-    /// The open cell whose middle is nearest to the point, among those that `fits` agrees to.
-    /// Ties go to the lower row, then to the left.
-    ///
-    /// Looks at rings of cells of growing size, so it is quick where there is one near.
-    #[must_use]
-    pub fn nearest(&self, point: Vec2, fits: impl Fn(Cell) -> bool) -> Option<Cell> {
-        let most = self.lattice.extent(self.width, self.height) * self.cell_m;
-        let point = point.clamp(Vec2::ZERO, most);
-        let distance = |cell: Cell| (self.lattice.centre(cell) * self.cell_m).distance(point);
-        let found = self.nearest_by(point, |cell, _| {
-            fits(cell).then(|| ((distance(cell), 0.0), cell))
-        });
-        found.map(|(cell, _)| cell)
-    }
-
-    /// The open cell of least value, and what `value` gave with that: a distance from the point in metres, at least as
-    /// far as the nearest point of the cell, and a second number for ties. `value` also takes the least distance so far.
-    /// Further ties go to the lower row, then to the left.
-    pub(crate) fn nearest_by<T>(
-        &self,
-        point: Vec2,
-        mut value: impl FnMut(Cell, f32) -> Option<((f32, f32), T)>,
-    ) -> Option<(Cell, T)> {
-        if point.is_nan() {
-            return None;
-        }
-        let most = self.lattice.extent(self.width, self.height);
-        let scaled = (point / self.cell_m).clamp(Vec2::ZERO, most);
-        let middle = self.lattice.cell_at(scaled);
-        let middle = Cell::new(
-            middle.x.clamp(0, self.width as i32 - 1),
-            middle.y.clamp(0, self.height as i32 - 1),
-        );
-        // Rows of hexes lie closer than their cells are wide.
-        let pitch = if self.lattice.is_square() { 1.0 } else { 0.86 };
-        let mut best: Option<((f32, f32, Cell), T)> = None;
-        for ring in 0..=self.width.max(self.height) as i32 {
-            let least_m = (ring as f32 - 1.0) * pitch * self.cell_m;
-            let best_m = best.as_ref().map_or(f32::INFINITY, |(known, _)| known.0);
-            if best_m < least_m {
-                break;
-            }
-            for cell in ring_of_cells(middle, ring).filter(|cell| self.is_open(*cell)) {
-                let best_m = best.as_ref().map_or(f32::INFINITY, |(known, _)| known.0);
-                let Some(((distance, then), what)) = value(cell, best_m) else {
-                    continue;
-                };
-                let rank =
-                    |(distance, then, cell): (f32, f32, Cell)| (distance, then, cell.y, cell.x);
-                let new = (distance, then, cell);
-                if best
-                    .as_ref()
-                    .is_none_or(|(known, _)| rank(new) < rank(*known))
-                {
-                    best = Some((new, what));
-                }
-            }
-        }
-        best.map(|((_, _, cell), what)| (cell, what))
-    }
-
     /// The width of a cell, in metres.
     pub(crate) fn cell_m(&self) -> f32 {
         self.cell_m
@@ -385,16 +324,4 @@ impl ClearanceMap {
         hops.sort_unstable();
         hops
     }
-}
-
-/// The cells at `ring` steps from the middle, counted as a king moves, off the map or not.
-fn ring_of_cells(middle: Cell, ring: i32) -> impl Iterator<Item = Cell> {
-    let rows = [-ring, ring];
-    let sides = -ring + 1..ring;
-    let full = rows
-        .into_iter()
-        .take(if ring == 0 { 1 } else { 2 })
-        .flat_map(move |dy| (-ring..=ring).map(move |dx| (dx, dy)));
-    full.chain(sides.flat_map(move |dy| [(-ring, dy), (ring, dy)]))
-        .map(move |(dx, dy)| Cell::new(middle.x + dx, middle.y + dy))
 }

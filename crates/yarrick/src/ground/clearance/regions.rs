@@ -33,7 +33,7 @@ impl Graph<'_> {
         self.weights[node] > 0
     }
 
-    fn beside(&self, node: usize) -> impl Iterator<Item = usize> + '_ {
+    pub(super) fn beside(&self, node: usize) -> impl Iterator<Item = usize> + '_ {
         let mut steps = self.steps[node] & self.counted;
         core::iter::from_fn(move || {
             (steps != 0).then(|| {
@@ -60,6 +60,11 @@ impl Regions {
     pub(super) fn of(&self, node: usize) -> Option<Region> {
         let label = self.labels[node];
         (label > 0).then_some(Region(label))
+    }
+
+    /// How many entries a region has.
+    pub(super) fn size(&self, region: Region) -> usize {
+        self.sizes[region.0 as usize] as usize
     }
 
     /// Numbers the connected parts by flooding each from its first entry.

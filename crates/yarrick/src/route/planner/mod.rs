@@ -8,7 +8,8 @@
 //! goal may move meanwhile, and a ticket whose holder wants nothing any more costs nothing.
 //!
 //! Tickets may name a *group*: all of it go to places round one point. From [`MANY`] of a group
-//! on, one [goal field](super::GoalField) serves them all.
+//! on, one [goal field](super::GoalField) serves them all, if it costs less: on large maps the first of them shows what a
+//! way costs there.
 //!
 //! ```
 //! use yarrick::ground::{Ground, ClearanceMap, Terrain};
@@ -41,6 +42,7 @@ mod budget;
 mod line;
 mod request;
 mod shared;
+mod tries;
 
 pub use request::{Ask, COST_OF_A_ROUTE, Group, RouteRequest};
 
@@ -51,9 +53,11 @@ use budget::Budget;
 use line::Line;
 use serde::{Deserialize, Serialize};
 use shared::Fields;
+use tries::Tries;
 
-/// Members of a group from which on a field serves them all. Measured on maps of 512 by 512 cells, a field
-/// costs as much as 3 searches in clutter, 1 in a maze, 10 among rooms and hundreds on open ground.
+/// Members of a group from which on a field may serve them all. Measured on maps of 512 by 512 cells, a field
+/// costs as much as 3 searches in clutter, 1 in a maze, 10 among rooms and hundreds on open ground: where the map has a chart,
+/// and ways of their own are cheap, it is made only if it costs less than these would.
 pub const MANY: u32 = 24;
 
 /// Cells by which the holder may have moved since its search began, for the search to go on.
@@ -91,6 +95,7 @@ pub struct Planner {
     #[serde(skip)]
     router: Router,
     fields: Fields,
+    tries: Tries,
     /// How many rounds there were, for what has not been used for long.
     round: u64,
     /// The budget of this round, and what is left of it.
@@ -181,6 +186,7 @@ impl Planner {
         self.round += 1;
         self.budget.renew(budget);
         self.fields.forget_unused(self.round);
+        self.tries.forget_old(self.round);
     }
 
     /// The work done in this round so far. It exceeds the budget only where that is smaller than twice
@@ -245,7 +251,10 @@ impl Planner {
             let body = ticket.group.is_none_or(|group| group.body < clearances);
             ticket.side < sides && body
         };
-        if tickets.all(known) && self.line.is_consistent() && self.fields.is_consistent(self.round)
+        if tickets.all(known)
+            && self.line.is_consistent()
+            && self.fields.is_consistent(self.round)
+            && self.tries.is_consistent(self.round)
         {
             Ok(())
         } else {
@@ -261,6 +270,7 @@ impl Planner {
             current.stage = Stage::Begins;
         }
         self.fields.repair(body, clearance, touched);
+        self.tries.clear();
     }
 
     /// Serves the line until somebody's route is found, or it is known that there is none; `None` where
@@ -348,7 +358,12 @@ impl Planner {
             .router
             .advance(ground, ask.clearance, self.budget.left());
         self.budget.charge(self.router.settled_count() - before);
-        Some(found?.map(|route| begun_from(ground, ask, route)))
+        let (found, group) = (found?, self.current.as_ref()?.ticket.group);
+        if let Some(group) = group {
+            let settled = self.router.settled_count();
+            self.tries.note(group, settled, self.round);
+        }
+        Some(found.map(|route| begun_from(ground, ask, route)))
     }
 
     fn serve_from_field(
@@ -361,7 +376,8 @@ impl Planner {
             return shared::Served::NotHere;
         };
         // Itself, and those behind it.
-        let many = self.line.of_group(group) + 1 >= MANY;
+        let count = self.line.of_group(group) + 1;
+        let many = count >= MANY && self.tries.field_pays(group, count, ask.clearance);
         let asked = (group, many, self.round);
         self.fields
             .serve(ground, asked, &mut self.budget, ask, &mut self.router)

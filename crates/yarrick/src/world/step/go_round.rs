@@ -11,7 +11,7 @@ use crate::world::state::{Locomotion, Looks, MoveTarget, Scratch, State};
 use smallvec::SmallVec;
 
 /// Nodes of meshes that are looked at in a tick, by all units together. The last search may exceed it.
-const BUDGET: u32 = 6_000;
+const BUDGET: u32 = 4_000;
 
 /// Nodes that a look counts for at least, for the bodies round the unit.
 const LEAST_WORK: u32 = 64;

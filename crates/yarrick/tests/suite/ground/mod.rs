@@ -4,3 +4,4 @@ mod clear;
 mod clearance;
 mod height;
 mod lattice;
+mod sight;

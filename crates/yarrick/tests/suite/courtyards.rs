@@ -1,0 +1,82 @@
+//! Bodies in small closed places on large maps: that a goal is out of reach is found out by a look at the place, not at the
+//! map.
+
+use yarrick::ground::{Cell, ClearanceMap, Patch, Region};
+use yarrick::route::{Barrier, NoRoute, Router, Shortfall, reach};
+use yarrick::{Ground, Terrain, Vec2};
+
+const RADIUS: f32 = 0.4;
+
+/// A map of open sand with a courtyard of 3 by 3 cells in one corner, walled by a building.
+fn courtyard(side: u32) -> (Ground, ClearanceMap) {
+    let terrains = vec![Terrain::open("sand"), Terrain::closed("creek")];
+    let mut classes = vec![0_u8; (side * side) as usize];
+    // A pond far off.
+    let pond = (side - 4) * side + side - 4;
+    classes[pond as usize] = 1;
+    let mut ground = Ground::new(side, side, 1.0, terrains, classes).unwrap();
+    let inner = Patch::between(Cell::new(11, 11), Cell::new(13, 13));
+    let outer = Patch::between(Cell::new(10, 10), Cell::new(14, 14));
+    ground.block(outer.cells().filter(|cell| !inner.contains(*cell)));
+    let clearance = ClearanceMap::new(&ground, RADIUS);
+    (ground, clearance)
+}
+
+fn region_at(ground: &Ground, clearance: &ClearanceMap, at: Vec2) -> Region {
+    clearance.region(ground.cell_at(at).unwrap()).unwrap()
+}
+
+#[test]
+fn from_a_courtyard_the_nearest_point_is_found_by_a_look_at_the_courtyard() {
+    let from = Vec2::new(12.5, 12.5);
+    for side in [64, 1024] {
+        let (ground, clearance) = courtyard(side);
+        let region = region_at(&ground, &clearance, from);
+        let far = side as f32 - 0.5;
+        for goal in [Vec2::splat(far), Vec2::new(far, 12.5), Vec2::splat(1e30)] {
+            let found = reach(&ground, &clearance, RADIUS, region, (from, goal)).unwrap();
+            assert!(found.settled < 60, "{} cells of {side}²", found.settled);
+            // The corner of the courtyard that is nearest, a body's width off its walls.
+            assert!((found.point.x - 13.6).abs() < 0.02, "{:?}", found.point);
+            let y = if goal.y == 12.5 { 12.5 } else { 13.6 };
+            assert!((found.point.y - y).abs() < 0.02, "{:?}", found.point);
+        }
+    }
+}
+
+#[test]
+fn a_point_that_the_body_is_nowhere_near_costs_more_but_gives_the_same() {
+    let (ground, clearance) = courtyard(64);
+    let region = region_at(&ground, &clearance, Vec2::new(12.5, 12.5));
+    let goal = Vec2::splat(60.5);
+    let answers = [Vec2::new(12.5, 12.5), Vec2::new(2.5, 62.5)].map(|from| {
+        let found = reach(&ground, &clearance, RADIUS, region, (from, goal));
+        found.unwrap().point
+    });
+    assert_eq!(answers[0], answers[1]);
+}
+
+#[test]
+fn what_stands_round_a_courtyard_is_found_from_within() {
+    let mut router = Router::default();
+    let from = Vec2::new(11.5, 11.5);
+    let far = Vec2::splat(1023.5);
+    let (ground, clearance) = courtyard(1024);
+    let route = router.find(&ground, &clearance, RADIUS, from, far).unwrap();
+    assert_eq!(route.short, Some(Shortfall::CutOff));
+    assert_eq!(route.barrier, Some(Barrier::Building));
+    assert!(route.settled < 20_000, "{}", route.settled);
+    // A goal in closed ground, on the other side of the map: it is the courtyard that stands in the way.
+    let pond = Vec2::splat(1020.5);
+    let route = router
+        .find(&ground, &clearance, RADIUS, from, pond)
+        .unwrap();
+    assert_eq!(route.short, Some(Shortfall::Closed));
+    assert_eq!(route.barrier, Some(Barrier::Building));
+    assert!(route.settled < 20_000, "{}", route.settled);
+    // Where it stands in the nearest place already, that is the answer, and found as soon.
+    let corner = *route.points.last().unwrap();
+    let none = router.find(&ground, &clearance, RADIUS, corner, far);
+    assert_eq!(none.unwrap_err(), NoRoute::NoWay(Shortfall::CutOff));
+    assert!(router.settled_count() < 20_000);
+}
