@@ -57,6 +57,32 @@ fn a_point_that_the_body_is_nowhere_near_costs_more_but_gives_the_same() {
 }
 
 #[test]
+fn a_region_of_another_map_leads_nowhere() {
+    let (ground, clearance) = courtyard(64);
+    // On an island map each cell is a region of its own.
+    let rows: Vec<String> = (0..16).map(|_| ".#".repeat(8) + "#").collect();
+    let rows = rows.iter().flat_map(|row| [row.clone(), "#".repeat(17)]);
+    let rows: Vec<String> = rows.collect();
+    let rows: Vec<&str> = rows.iter().map(String::as_str).collect();
+    let legend = [
+        ('.', Terrain::open("sand")),
+        ('#', Terrain::closed("creek")),
+    ];
+    let islands = Ground::from_rows(1.0, &rows, &legend).unwrap();
+    let others = ClearanceMap::new(&islands, RADIUS);
+    let from = Vec2::new(14.5, 1.5);
+    let region = region_at(&islands, &others, from);
+    let found = reach(
+        &ground,
+        &clearance,
+        RADIUS,
+        region,
+        (from, Vec2::splat(60.5)),
+    );
+    assert_eq!(found, None);
+}
+
+#[test]
 fn what_stands_round_a_courtyard_is_found_from_within() {
     let mut router = Router::default();
     let from = Vec2::new(11.5, 11.5);

@@ -128,7 +128,7 @@ impl ClearanceMap {
         }
         let start = self.nearest_within(from, size, |cell| self.region(cell) == Some(region));
         let Ok(Some(start)) = start else {
-            // From there, it is not near either.
+            // It is not near the region, or the region is of another map.
             let found = self.nearest_by(point, usize::MAX, &mut of_regions);
             return found.ok()?.map(|(cell, what)| (cell, what, looked_at));
         };

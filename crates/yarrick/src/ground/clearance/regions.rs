@@ -62,9 +62,10 @@ impl Regions {
         (label > 0).then_some(Region(label))
     }
 
-    /// How many entries a region has.
+    /// How many entries a region has; none, where it is that of another map.
     pub(super) fn size(&self, region: Region) -> usize {
-        self.sizes[region.0 as usize] as usize
+        let size = self.sizes.get(region.0 as usize);
+        size.map_or(0, |size| *size as usize)
     }
 
     /// Numbers the connected parts by flooding each from its first entry.
