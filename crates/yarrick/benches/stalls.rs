@@ -23,6 +23,10 @@ fn main() {
     play("30 in a courtyard, 512²", world, 60, |world| {
         send(world, 512, false);
     });
+    let world = river(2048);
+    play("1 beside a river, 2048²", world, 60, |world| {
+        send(world, 2048, true);
+    });
     for members in [23, 24] {
         let name = format!("10 groups of {members}, 1024²");
         let world = groups(1024, (10, members));
@@ -65,6 +69,19 @@ fn world_on(ground: Ground) -> World {
 fn sand(side: u32) -> Ground {
     let classes = vec![0_u8; (side * side) as usize];
     Ground::new(side, side, 1.0, vec![Terrain::open("sand")], classes).unwrap()
+}
+
+/// A unit on a bank of a river that takes up a third of the map, from top to bottom.
+fn river(side: u32) -> World {
+    let classes =
+        (0..side * side).map(|k| u8::from((side / 3..side / 3 * 2).contains(&(k % side))));
+    let terrains = vec![Terrain::open("sand"), Terrain::closed("river")];
+    let ground = Ground::new(side, side, 1.0, terrains, classes.collect::<Vec<u8>>()).unwrap();
+    let mut world = world_on(ground);
+    let kind = world.kind("warden").unwrap();
+    let at = Vec2::new(20.5, 20.5);
+    world.spawn(kind, SideId(0), at, 0.0).unwrap();
+    world
 }
 
 /// Some units in a closed place, of 3 by 3 cells for one unit, in a corner of an open map.

@@ -52,8 +52,9 @@ impl Reach {
 /// near, to the millimetre, the one nearest to `from`.
 /// `None` only where `goal` is not finite or the region is not one of this clearance map.
 ///
-/// At once where the goal can be reached; otherwise in proportion to the cells that lie nearer to the goal than the
-/// answer, or to those that the body can walk to, whichever are fewer. `from` is where it is: in its region or near it.
+/// At once where the goal can be reached; otherwise it takes a look at the cells that lie nearer to the goal than the
+/// answer, or at those that the body can walk to, and where both are many, at a few squares of 32 by 32 cells, and once at
+/// each square of the map whether the body can walk to any of it. `from` is where it is: in its region or near it.
 #[must_use]
 pub fn reach(
     ground: &Ground,

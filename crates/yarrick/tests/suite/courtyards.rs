@@ -1,7 +1,9 @@
 //! Bodies in small closed places on large maps: that a goal is out of reach is found out by a look at the place, not at the
 //! map.
 
-use yarrick::ground::{Cell, ClearanceMap, Patch, Region};
+use proptest::collection;
+use proptest::prelude::*;
+use yarrick::ground::{Cell, ClearanceMap, Lattice, Patch, Region};
 use yarrick::route::{Barrier, NoRoute, Router, Shortfall, reach};
 use yarrick::{Ground, Terrain, Vec2};
 
@@ -105,4 +107,62 @@ fn what_stands_round_a_courtyard_is_found_from_within() {
     let none = router.find(&ground, &clearance, RADIUS, corner, far);
     assert_eq!(none.unwrap_err(), NoRoute::NoWay(Shortfall::CutOff));
     assert!(router.settled_count() < 20_000);
+}
+
+/// Columns and rows of cells.
+type Places = Vec<(u32, u32)>;
+
+/// A map with a river from top to bottom, of the columns from `x` on, and clutter on both banks; and what changes then.
+fn river() -> impl Strategy<Value = (Lattice, u32, u32, Places, Places)> {
+    let lattice = prop_oneof![
+        2 => Just(Lattice::Squares),
+        1 => Just(Lattice::Squares4),
+        1 => Just(Lattice::Hexes),
+    ];
+    let places = || collection::vec((0_u32..150, 0_u32..90), 0..120);
+    (lattice, 5_u32..40, 45_u32..100, places(), places())
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(24))]
+
+    #[test]
+    fn over_a_wide_river_the_nearest_point_is_the_one_that_a_look_at_all_cells_finds(
+        (lattice, x, wide, clutter, later) in river(), y in 0_u32..90, from_y in 1_u32..89,
+    ) {
+        let classes = (0..90 * 150).map(|k| u8::from((x..x + wide).contains(&(k % 150))));
+        let terrains = vec![Terrain::open("sand"), Terrain::closed("river")];
+        let ground = Ground::new(150, 90, 1.0, terrains, classes.collect::<Vec<u8>>());
+        let mut ground = ground.unwrap().with_lattice(lattice);
+        let cell = |(x, y): (u32, u32)| Cell::new(x as i32, y as i32);
+        let start = Cell::new(1, from_y as i32);
+        let from = ground.centre(start);
+        let stands = |at: &Cell| *at != start && ground.centre(*at).distance(from) > 2.0;
+        let clutter: Vec<Cell> = clutter.into_iter().map(cell).filter(stands).collect();
+        let later: Vec<Cell> = later.into_iter().map(cell).filter(stands).collect();
+        ground.block(clutter.iter().copied());
+        let mut clearance = ClearanceMap::new(&ground, RADIUS);
+        let goal = ground.centre(Cell::new(149, y as i32));
+        for round in 0..3 {
+            let region = clearance.region(start).unwrap();
+            let found = reach(&ground, &clearance, RADIUS, region, (from, goal)).unwrap();
+            let whole = Patch::between(Cell::new(0, 0), Cell::new(149, 89)).cells();
+            let reached = whole.filter(|cell| clearance.connected(start, *cell));
+            let nearest = reached.map(|cell| ground.outline(cell).nearest(goal).distance(goal));
+            let least_m = nearest.fold(f32::INFINITY, f32::min);
+            // A body keeps its distance from walls.
+            let off_m = found.point.distance(goal) - least_m;
+            prop_assert!((-0.01..0.75).contains(&off_m), "{off_m} m farther than {least_m} m");
+            prop_assert!(found.settled < 30_000, "{}", found.settled);
+            // Mended, the map gives the same answer as one that is made anew.
+            let fresh = ClearanceMap::new(&ground, RADIUS);
+            let anew = reach(&ground, &fresh, RADIUS, fresh.region(start).unwrap(), (from, goal));
+            prop_assert_eq!(Some(found.point), anew.map(|anew| anew.point));
+            let patch = match round {
+                0 => ground.block(later.iter().copied()),
+                _ => ground.unblock(later.iter().copied()),
+            };
+            clearance.repair(&ground, patch);
+        }
+    }
 }

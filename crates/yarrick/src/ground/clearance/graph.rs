@@ -15,6 +15,7 @@ impl ClearanceMap {
             weights: &self.weights,
             steps: &self.neighbours,
             offsets: offsets(self.stride),
+            stride: self.stride,
             counted,
         }
     }

@@ -14,6 +14,7 @@ mod graph;
 mod nearest;
 mod regions;
 mod repair;
+mod squares;
 
 pub(crate) use chart::{Chart, Exit, FAR, Tile, Tract};
 pub(crate) use crossing::Crossing;
@@ -281,7 +282,11 @@ impl ClearanceMap {
 
     /// The cell at an entry.
     pub(crate) fn cell(&self, node: usize) -> Cell {
-        let (column, y) = self.place(node);
+        self.cell_in(self.place(node))
+    }
+
+    /// The cell in a column and a row, on the map or not.
+    fn cell_in(&self, (column, y): (i32, i32)) -> Cell {
         Cell::new(column - self.shear() + self.lattice.shift(y), y)
     }
 

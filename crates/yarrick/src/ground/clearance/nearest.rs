@@ -1,9 +1,13 @@
 //! Which cells are nearest to a point: ring by ring round it, or by a look at all of some regions, where these are small.
 
+use super::squares::SIDE;
 use super::{ClearanceMap, Region};
-use crate::geom::Vec2;
+use crate::geom::{Rect, Vec2};
 use crate::ground::Cell;
 use std::collections::BTreeSet;
+
+/// So many cells, or a few more, are looked at one by one.
+const FEW: usize = 1024;
 
 /// The cell of least value so far: of several as near, of the least second number; then in the lower row; then to the left.
 struct Best<T> {
@@ -103,9 +107,11 @@ impl ClearanceMap {
         Ok(best.take())
     }
 
-    /// The same among the cells of a region and of those to which links lead from it. Looks at rings of cells round the
-    /// point, and where these have come to be more than all cells of the regions, at those: so it costs at the most twice
-    /// what the cheaper of both does. `from` is a point in the first region, or near it. Gives the number of cells, too.
+    /// The same among the cells of a region and of those to which links lead from it, with the number of cells and squares that
+    /// were looked at. `from` is a point in the first region, or near it.
+    ///
+    /// Looks at rings of cells round the point. Where these come to be many, it looks at all cells of the regions, if these are
+    /// few; else at the squares of the map in which they lie, the nearest first.
     pub(crate) fn nearest_led_to<T>(
         &self,
         point: Vec2,
@@ -123,25 +129,78 @@ impl ClearanceMap {
             looked_at += 1;
             is_led_to(cell).then(|| value(cell, best_m)).flatten()
         };
-        if let Ok(found) = self.nearest_by(point, size, &mut of_regions) {
+        if let Ok(found) = self.nearest_by(point, size.min(FEW), &mut of_regions) {
             return found.map(|(cell, what)| (cell, what, looked_at));
         }
-        let start = self.nearest_within(from, size, |cell| self.region(cell) == Some(region));
-        let Ok(Some(start)) = start else {
-            // It is not near the region, or the region is of another map.
-            let found = self.nearest_by(point, usize::MAX, &mut of_regions);
-            return found.ok()?.map(|(cell, what)| (cell, what, looked_at));
-        };
         let mut best = Best { found: None };
-        let cells = self.cells_led_to(start);
-        looked_at += cells.len() as u32;
-        for cell in cells {
-            if let Some(found) = value(cell, best.least_m()) {
-                best.offer(cell, found);
+        if size <= FEW
+            && let Ok(Some(start)) =
+                self.nearest_within(from, size, |cell| self.region(cell) == Some(region))
+        {
+            for cell in self.cells_led_to(start) {
+                if let Some(found) = of_regions(cell, best.least_m()) {
+                    best.offer(cell, found);
+                }
             }
+        } else {
+            looked_at += self.nearest_by_squares(point, &regions, value, &mut best);
         }
         let (cell, what) = best.take()?;
         Some((cell, what, looked_at))
+    }
+
+    /// Offers the cells of some regions, square by square, as long as one of a square may be the best. Gives the number of
+    /// cells and squares looked at.
+    fn nearest_by_squares<T>(
+        &self,
+        point: Vec2,
+        regions: &[Region],
+        value: &mut dyn FnMut(Cell, f32) -> Option<((f32, f32), T)>,
+        best: &mut Best<T>,
+    ) -> u32 {
+        let (squares, mut looked_at) = self.regions.squares_of(regions);
+        let away = |square| self.bounds_of(square).nearest(point).distance(point);
+        let mut squares: Vec<(f32, (usize, usize))> = squares
+            .into_iter()
+            .map(|square| (away(square), square))
+            .collect();
+        squares.sort_by(|a, b| a.0.total_cmp(&b.0).then(a.1.cmp(&b.1)));
+        for (away_m, (first_column, first_row)) in squares {
+            if away_m > best.least_m() {
+                break;
+            }
+            for row in first_row..first_row + SIDE {
+                for column in first_column..first_column + SIDE {
+                    let node = row * self.stride + column;
+                    // Entries beyond the end of a row are those of the next.
+                    if column >= self.stride || node >= self.weights.len() {
+                        continue;
+                    }
+                    looked_at += 1;
+                    let region = self.regions.of(node);
+                    if region.is_some_and(|region| regions.contains(&region)) {
+                        let cell = self.cell(node);
+                        if let Some(found) = value(cell, best.least_m()) {
+                            best.offer(cell, found);
+                        }
+                    }
+                }
+            }
+        }
+        looked_at as u32
+    }
+
+    /// A box round all cells of a square, in metres.
+    fn bounds_of(&self, (column, row): (usize, usize)) -> Rect {
+        let last = SIDE - 1;
+        let corners = [(0, 0), (last, 0), (0, last), (last, last)];
+        let [first, others @ ..] = corners.map(|(right, up)| {
+            // Entries have a rim of one round the map.
+            let place = ((column + right) as i32 - 1, (row + up) as i32 - 1);
+            let cell = self.cell_in(place);
+            self.lattice.centre(cell) * self.cell_m
+        });
+        Rect::round(first, &others).grown(self.cell_m)
     }
 
     /// How many cells some regions have together.

@@ -5,6 +5,8 @@
 //! Otherwise all parts that meet there are flooded at once, a cell each in turn, until all but one
 //! have come to their ends: that costs as much as the smaller ones, not the largest.
 
+use super::squares::Squares;
+
 /// A part of the ground within which a body can walk from everywhere to everywhere.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
 pub struct Region(u32);
@@ -14,8 +16,9 @@ pub struct Region(u32);
 pub(super) struct Regions {
     /// Numbered from 1; `0` is closed.
     labels: Vec<u32>,
-    /// How many entries have each number.
+    /// How many entries have each number, in all and in each square of the map.
     sizes: Vec<u32>,
+    squares: Squares,
 }
 
 /// Where one can step from each entry of a clearance map.
@@ -23,6 +26,8 @@ pub(super) struct Graph<'a> {
     pub(super) weights: &'a [u8],
     pub(super) steps: &'a [u8],
     pub(super) offsets: [isize; 8],
+    /// Entries in a row.
+    pub(super) stride: usize,
     /// The steps that matter. On squares straight ones are enough: a diagonal one is allowed only
     /// where the two straight ones are.
     pub(super) counted: u8,
@@ -68,11 +73,18 @@ impl Regions {
         size.map_or(0, |size| *size as usize)
     }
 
+    /// The squares in which some regions lie, and how many squares there are.
+    pub(super) fn squares_of(&self, regions: &[Region]) -> (Vec<(usize, usize)>, usize) {
+        let squares = self.squares.with(|label| regions.contains(&Region(label)));
+        (squares, self.squares.len())
+    }
+
     /// Numbers the connected parts by flooding each from its first entry.
     pub(super) fn label(graph: &Graph<'_>) -> Regions {
         let mut regions = Regions {
             labels: vec![0; graph.weights.len()],
             sizes: vec![0],
+            squares: Squares::new(graph.weights.len(), graph.stride),
         };
         let mut frontier = Vec::new();
         for start in 0..graph.weights.len() {
@@ -91,6 +103,9 @@ impl Regions {
 
     fn relabel(&mut self, node: usize, label: u32) {
         let before = core::mem::replace(&mut self.labels[node], label);
+        if before != label {
+            self.squares.relabel(node, before, label);
+        }
         if before > 0 {
             self.sizes[before as usize] -= 1;
         }
