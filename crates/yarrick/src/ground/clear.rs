@@ -8,7 +8,7 @@ use crate::geom::{Rect, Vec2, segment_rect_distance_squared};
 /// Rounding moves a unit that walks along a wall by far less; nobody can see it.
 pub const SKIN_M: f32 = 1e-3;
 
-/// The box round the step of a unit has about this many cells at the most.
+/// Maximum number of cells in the box round a step that is checked as a whole before a closer look.
 const STEP_CELLS: usize = 16;
 
 impl<'a> GroundView<'a> {
@@ -45,7 +45,8 @@ impl<'a> GroundView<'a> {
         (sweep.first_row..=sweep.last_row).all(|y| self.row_is_clear(&sweep, y))
     }
 
-    /// Whether a box lies on the map and on open cells only, if it has at most some cells. `false` says nothing.
+    /// Whether a box lies on the map, has at most `most_cells` cells, and all of them are open. `false` does not mean that
+    /// one of them is closed: it may be too large a box, or a map of hexes.
     pub(crate) fn box_is_open(&self, rect: Rect, most_cells: usize) -> bool {
         let ground = self.ground;
         let bounds = ground.bounds();
@@ -114,7 +115,7 @@ impl<'a> GroundView<'a> {
             })
     }
 
-    /// Whether a disc lies on the map among open cells, as far as one look tells: `false` says nothing.
+    /// Whether a quick check finds only open cells round a disc. `false` does not mean that the disc touches a closed one.
     pub(crate) fn is_in_the_open(&self, centre: Vec2, radius: f32) -> bool {
         self.box_is_open(Rect::around(centre, radius), STEP_CELLS)
     }

@@ -143,10 +143,10 @@ pub struct DetourSearch {
     work: u32,
 }
 
-/// The box round the edges of a node is looked at as a whole where it has no more cells than this.
+/// Maximum number of cells in the box round all edges of a node that is checked as a whole.
 const EDGE_CELLS: usize = 64;
 
-/// A search settles no more nodes than this.
+/// Maximum number of nodes that a search settles.
 const MOST_SETTLED: u32 = 5_400;
 
 /// Laying out this many nodes counts as settling one.

@@ -21,9 +21,9 @@ use core::f32::consts::{FRAC_PI_2, TAU};
 /// let rim = Rim::round_block(&hut, 0.5);
 /// // The first that comes from the left stands right before it, the second beside the first:
 /// let from = Vec2::new(2.0, 5.0);
-/// let first = rim.nearest_place(from, (0.1, f32::INFINITY), |_| true).unwrap();
+/// let first = rim.nearest_place(from, 0.1, f32::INFINITY, |_| true).unwrap();
 /// assert!(first.at.distance(Vec2::new(7.5, 5.0)) < 1e-4);
-/// let second = rim.nearest_place(from, (0.1, f32::INFINITY), |at| at.distance(first.at) >= 0.8).unwrap();
+/// let second = rim.nearest_place(from, 0.1, f32::INFINITY, |at| at.distance(first.at) >= 0.8).unwrap();
 /// assert!(second.at.x < 7.6 && second.at.distance(first.at) < 0.91);
 /// ```
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -144,7 +144,8 @@ impl Rim {
     pub fn nearest_place(
         &self,
         from: Vec2,
-        (step_m, most_m): (f32, f32),
+        step_m: f32,
+        most_m: f32,
         mut is_free: impl FnMut(Vec2) -> bool,
     ) -> Option<RimPlace> {
         let length_m = self.length_m();
@@ -166,10 +167,10 @@ impl Rim {
         })
     }
 
-    /// The places on either side of one, farther and farther off by a step each time.
+    /// The places on both sides of the first one; each call returns the next pair outward, `step_m` farther off.
     fn outward(&self, first_m: f32, step_m: f32) -> impl FnMut(f32) -> [Vec2; 2] {
         let rim = *self;
-        // Round a disc each is turned on from the one before, which takes neither sines nor cosines.
+        // On a disc each place is the one before, rotated: that saves a sine and a cosine for each.
         let is_disc = rim.body.half == Vec2::ZERO && rim.off_m > 0.0;
         let turn = angle::direction(if is_disc { step_m / rim.off_m } else { 0.0 });
         let arm = rim.at(first_m) - rim.body.centre;

@@ -33,8 +33,8 @@ const DEAR: u32 = 6;
 const NEARLY_PART: u32 = 7;
 const NEARLY_MOST: u32 = 20;
 
-/// So many cells are looked at round the goal, however few the body can walk to: of two ways out the less closed one is
-/// found from there.
+/// Minimum number of cells that the flood from the goal looks at before a flood from the body takes over. Where there are
+/// several ways out, only the flood from the goal finds the one with the least closed ground.
 const ROUND_THE_GOAL: usize = 4096;
 
 /// What is looked for: the least closed ground between a goal, which lies on the map, and a cell of some regions.
@@ -92,7 +92,7 @@ pub(super) fn least_barrier(quest: &Quest<'_>) -> Option<(Barrier, u32)> {
     Some((barrier, flood.known.len() as u32))
 }
 
-/// The same from the regions to another that is that of the goal, or to any other where the goal has none.
+/// The same by a flood from the regions to the region of the goal, or to the first other region if the goal has none.
 fn barrier_from_within(quest: &Quest<'_>, of_goal: Option<Region>) -> Option<(Barrier, u32)> {
     let clearance = quest.clearance;
     let mut flood = Flood::from(quest, &clearance.cells_led_to(quest.start));
@@ -126,8 +126,8 @@ impl Quest<'_> {
 struct Flood<'a> {
     view: GroundView<'a>,
     clearance: &'a ClearanceMap,
-    /// What each costs and from where it was reached, itself where the flood begins: only of those that were, since
-    /// most floods are small and most maps are not.
+    /// Cost of each reached cell, and the cell that it was reached from; a start cell has itself. Not an array over the map,
+    /// since most floods are much smaller than the map.
     known: BTreeMap<u32, (u32, u32)>,
     open: BinaryHeap<Reverse<(u32, u32)>>,
 }

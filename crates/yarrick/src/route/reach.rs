@@ -52,9 +52,11 @@ impl Reach {
 /// near, to the millimetre, the one nearest to `from`.
 /// `None` only where `goal` is not finite or the region is not one of this clearance map.
 ///
-/// At once where the goal can be reached; otherwise it takes a look at the cells that lie nearer to the goal than the
-/// answer, or at those that the body can walk to, and where both are many, at a few squares of 32 by 32 cells, and once at
-/// each square of the map whether the body can walk to any of it. `from` is where it is: in its region or near it.
+/// `from` is the position of the body, in its region or near it.
+///
+/// Takes constant time where the goal can be reached. Otherwise looks at the cells nearer to the goal than the answer. After
+/// about 1,024 of them it looks at all cells that the body can reach, if they are at most 1,024; else at an index with an entry
+/// for each 32 by 32 cells of the map, and at the cells of the nearest few of these squares.
 #[must_use]
 pub fn reach(
     ground: &Ground,

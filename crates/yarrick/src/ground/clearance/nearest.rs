@@ -1,4 +1,4 @@
-//! Which cells are nearest to a point: ring by ring round it, or by a look at all of some regions, where these are small.
+//! The nearest cells to a point: by rings round the point, by all cells of a small region, or by squares of the map.
 
 use super::squares::SIDE;
 use super::{ClearanceMap, Region};
@@ -6,10 +6,10 @@ use crate::geom::{Rect, Vec2};
 use crate::ground::Cell;
 use std::collections::BTreeSet;
 
-/// So many cells, or a few more, are looked at one by one.
-const FEW: usize = 1024;
+/// Number of cells up to which a search goes cell by cell. Beyond it the search goes by squares.
+const MOST_CELLS: usize = 1024;
 
-/// The cell of least value so far: of several as near, of the least second number; then in the lower row; then to the left.
+/// The cell of least value so far. Ties go to the smaller second number, then to the lower row, then to the left.
 struct Best<T> {
     found: Option<((f32, f32, Cell), T)>,
 }
@@ -36,7 +36,7 @@ impl<T> Best<T> {
 }
 
 impl ClearanceMap {
-    /// The open cell whose middle is nearest to the point, among those that `fits` agrees to.
+    /// The open cell with the nearest centre to the point, among those for which `fits` returns true.
     /// Ties go to the lower row, then to the left.
     ///
     /// Looks at rings of cells of growing size, so it is quick where there is one near.
@@ -107,11 +107,11 @@ impl ClearanceMap {
         Ok(best.take())
     }
 
-    /// The same among the cells of a region and of those to which links lead from it, with the number of cells and squares that
-    /// were looked at. `from` is a point in the first region, or near it.
+    /// [`ClearanceMap::nearest_by`] among the cells of a region and of the regions that its links lead to, with the number of
+    /// cells and squares looked at. `from` is a point in the region or near it.
     ///
-    /// Looks at rings of cells round the point. Where these come to be many, it looks at all cells of the regions, if these are
-    /// few; else at the squares of the map in which they lie, the nearest first.
+    /// Starts with rings of cells round the point. After `MOST_CELLS` cells it goes on with all cells of the regions, if they
+    /// are small, else with the squares of the map that the regions lie in, the nearest first.
     pub(crate) fn nearest_led_to<T>(
         &self,
         point: Vec2,
@@ -129,11 +129,11 @@ impl ClearanceMap {
             looked_at += 1;
             is_led_to(cell).then(|| value(cell, best_m)).flatten()
         };
-        if let Ok(found) = self.nearest_by(point, size.min(FEW), &mut of_regions) {
+        if let Ok(found) = self.nearest_by(point, size.min(MOST_CELLS), &mut of_regions) {
             return found.map(|(cell, what)| (cell, what, looked_at));
         }
         let mut best = Best { found: None };
-        if size <= FEW
+        if size <= MOST_CELLS
             && let Ok(Some(start)) =
                 self.nearest_within(from, size, |cell| self.region(cell) == Some(region))
         {

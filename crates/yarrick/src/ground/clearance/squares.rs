@@ -1,4 +1,4 @@
-//! Which regions lie in each square of 32 by 32 entries: so that what lies far off is found by a look at squares first.
+//! The regions in each square of 32 by 32 entries of a clearance map. Searches for a distant region look at squares first.
 
 /// Entries to a side of a square.
 pub(super) const SIDE: usize = 32;
@@ -14,7 +14,7 @@ pub(super) struct Squares {
 }
 
 impl Squares {
-    /// Of a map with so many entries, and so many in a row, that belong to no region.
+    /// An index for `count` entries, `stride` of them in a row, none of which belongs to a region yet.
     pub(super) fn new(count: usize, stride: usize) -> Squares {
         let stride = stride.max(1);
         let columns = stride.div_ceil(SIDE);
@@ -26,7 +26,7 @@ impl Squares {
         }
     }
 
-    /// Takes in that an entry has gone over from one region to another; `0` is none.
+    /// Moves an entry from one region to another; `0` is no region.
     pub(super) fn relabel(&mut self, node: usize, before: u32, then: u32) {
         let (column, row) = (node % self.stride, node / self.stride);
         let square = &mut self.of[row / SIDE * self.columns + column / SIDE];
@@ -50,10 +50,10 @@ impl Squares {
         self.of.len()
     }
 
-    /// The squares that hold entries of a region that is looked for, by the column and the row of the entry at their lower left.
-    pub(super) fn with(&self, is_looked_for: impl Fn(u32) -> bool) -> Vec<(usize, usize)> {
+    /// Column and row of the lower left entry of each square that has an entry of a wanted region.
+    pub(super) fn with(&self, is_wanted: impl Fn(u32) -> bool) -> Vec<(usize, usize)> {
         let squares = self.of.iter().enumerate();
-        let found = squares.filter(|(_, held)| held.iter().any(|(label, _)| is_looked_for(*label)));
+        let found = squares.filter(|(_, held)| held.iter().any(|(label, _)| is_wanted(*label)));
         found
             .map(|(at, _)| (at % self.columns * SIDE, at / self.columns * SIDE))
             .collect()

@@ -1,16 +1,16 @@
-//! What a way of its own has cost the first of a group: it tells whether a field for all would cost less.
+//! The cost of a search for single members of a group, to decide whether a field for the whole group costs less.
 
 use super::request::{COST_OF_A_ROUTE, Group};
 use crate::ground::ClearanceMap;
 use serde::{Deserialize, Serialize};
 
-/// The most groups that are remembered.
+/// Maximum number of groups that are remembered.
 const MOST: usize = 256;
 
 /// Rounds after which a try is forgotten.
 const OLD_ROUNDS: u64 = 200;
 
-/// The ways that were tried.
+/// The last search of each group.
 #[derive(Clone, Debug, Default, Serialize, Deserialize)]
 pub(super) struct Tries(Vec<Try>);
 
@@ -23,7 +23,7 @@ struct Try {
 }
 
 impl Tries {
-    /// Notes what the way of one of a group has cost.
+    /// Notes the cost of a search for a member of a group, in settled cells.
     pub(super) fn note(&mut self, group: Group, settled: u32, round: u64) {
         self.0.retain(|known| known.group != group);
         if self.0.len() >= MOST {
@@ -46,8 +46,9 @@ impl Tries {
         self.0.clear();
     }
 
-    /// Whether a field, which looks at all cells that lead to the goal, costs less than ways of their own for so many of a
-    /// group. Where the map has no chart, a way may cost nearly as much as a field.
+    /// Whether a field for the group costs less than `count` separate searches. A field costs as many cells as the region of
+    /// the goal has. Without a chart one search may cost nearly as much as a field, so there a field always pays; before
+    /// the first search of the group is done, it does not.
     pub(super) fn field_pays(&self, group: Group, count: u32, clearance: &ClearanceMap) -> bool {
         if clearance.chart().is_none() {
             return true;

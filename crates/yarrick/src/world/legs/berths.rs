@@ -270,7 +270,8 @@ impl Look<'_> {
         }
     }
 
-    /// Of the places at some gaps the one that costs least: its way, and more for each metre that the gap is off the best.
+    /// The place of least cost at any of several gaps. The cost is the length of the way to it, plus `off_cost` for each
+    /// metre between its gap and the best one.
     fn cheapest(
         &self,
         gaps: Gaps,
@@ -309,9 +310,9 @@ impl Look<'_> {
                 Rim::round_disc(state.units.position[self.target], radius, off_m)
             }
         };
-        // Whoever takes one place mostly takes the next on the same side too, so it is looked at first.
+        // Most places are taken by the unit that takes the one before on the same side, so that is checked first.
         let mut lasts = [0, 0];
-        rim.nearest_place(from, (self.step_m, most_m), |at| {
+        rim.nearest_place(from, self.step_m, most_m, |at| {
             let takes = |(place, radius): &(Vec2, f32)| {
                 let apart = (self.radius + radius) * APART;
                 place.distance_squared(at) < apart * apart
