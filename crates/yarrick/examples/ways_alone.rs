@@ -128,6 +128,7 @@ fn plan_within_a_budget(
     }
     let ask = |who: u64| {
         Some(Ask {
+            body: 0,
             clearance,
             radius: RADIUS_M,
             from: pen,

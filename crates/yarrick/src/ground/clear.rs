@@ -1,6 +1,5 @@
 //! Whether a body fits: discs and straight walks against closed ground.
 
-use super::crossed::cells_crossed;
 use super::{Cell, Ground, GroundView, Lattice, Outline, Patch};
 use crate::geom::{Rect, Vec2, segment_rect_distance_squared};
 
@@ -24,25 +23,40 @@ impl<'a> GroundView<'a> {
     /// Costs in proportion to the cells that the disc sweeps over.
     #[must_use]
     pub fn line_is_clear(&self, a: Vec2, b: Vec2, radius: f32) -> bool {
+        self.look_along(a, b, radius) == Sight::Clear
+    }
+
+    /// What a disc meets that is moved straight from `a` to `b`.
+    pub(crate) fn look_along(&self, a: Vec2, b: Vec2, radius: f32) -> Sight {
         let reach = (radius - SKIN_M).max(0.0);
         let room = self.ground.bounds().grown(-reach);
         if !(room.contains(a) && room.contains(b)) {
-            return false;
+            return Sight::Rim;
         }
         if self.ground.lattice == Lattice::Hexes {
-            return self.is_clear_of_hexes(a, b, reach);
+            return Sight::of(self.closed_hex(a, b, reach));
         }
         // Most steps that units take in a tick lie in a box of open cells: then nothing need be looked at closely.
         if self.box_is_open(Rect::from_corners(a, b).grown(reach), STEP_CELLS) {
-            return true;
-        }
-        // Most lines that are not clear meet a wall right ahead.
-        let mut crossed = cells_crossed(self.ground, a, b);
-        if reach > 0.0 && crossed.any(|(cell, _)| !self.is_open(cell)) {
-            return false;
+            return Sight::Clear;
         }
         let sweep = Sweep::new(self.ground, a, b, reach);
-        (sweep.first_row..=sweep.last_row).all(|y| self.row_is_clear(&sweep, y))
+        let mut rows = sweep.first_row..=sweep.last_row;
+        // From `a` on: most lines that are not clear meet a wall right ahead.
+        Sight::of(if a.y <= b.y {
+            rows.find_map(|y| self.closed_in_row(&sweep, y))
+        } else {
+            rows.rev().find_map(|y| self.closed_in_row(&sweep, y))
+        })
+    }
+
+    /// Whether a closed cell stands in the way of a disc that is moved straight from `a` to `b`.
+    pub(crate) fn stands_between(&self, cell: Cell, a: Vec2, b: Vec2, radius: f32) -> bool {
+        touches(
+            self.ground.outline(cell),
+            (a, b),
+            (radius - SKIN_M).max(0.0),
+        )
     }
 
     /// Whether a box lies on the map, has at most `most_cells` cells, and all of them are open. `false` does not mean that
@@ -71,31 +85,27 @@ impl<'a> GroundView<'a> {
         })
     }
 
-    fn row_is_clear(&self, sweep: &Sweep, y: i32) -> bool {
-        let (first, last) = sweep.columns(self.ground, y);
+    fn closed_in_row(&self, sweep: &Sweep, y: i32) -> Option<Cell> {
+        let (first, last) = sweep.columns(y);
         let start = y as usize * self.ground.width as usize;
         let row = &self.layer[start + first as usize..=start + last as usize];
+        if is_open_throughout(row) {
+            return None;
+        }
         // The columns cover the sweep generously, so a closed cell is looked at exactly.
-        row.iter().zip(first..).all(|(&slowness, x)| {
-            slowness > 0 || {
-                let rect = self.ground.cell_rect(Cell::new(x, y));
-                let gap = segment_rect_distance_squared(sweep.a, sweep.b, &rect);
-                gap > 0.0 && gap >= sweep.reach * sweep.reach
-            }
-        })
+        let closed = row
+            .iter()
+            .zip(first..)
+            .filter(|(slowness, _)| **slowness == 0);
+        let mut cells = closed.map(|(_, x)| Cell::new(x, y));
+        cells.find(|cell| touches(self.ground.outline(*cell), (sweep.a, sweep.b), sweep.reach))
     }
 
     /// The same among hexes, where the rim of the map is a zigzag of cells that are not there.
-    fn is_clear_of_hexes(&self, a: Vec2, b: Vec2, reach: f32) -> bool {
-        self.hexes_round(a, b, reach).all(|cell| {
-            self.is_open(cell) || {
-                let gap = match self.ground.outline(cell) {
-                    Outline::Hex(hexagon) => hexagon.segment_distance_squared(a, b),
-                    Outline::Square(rect) => segment_rect_distance_squared(a, b, &rect),
-                };
-                gap > 0.0 && gap >= reach * reach
-            }
-        })
+    fn closed_hex(&self, a: Vec2, b: Vec2, reach: f32) -> Option<Cell> {
+        let mut cells = self.hexes_round(a, b, reach);
+        cells
+            .find(|cell| !self.is_open(*cell) && touches(self.ground.outline(*cell), (a, b), reach))
     }
 
     /// The hexes that a disc may touch on its way, on the map or beside it.
@@ -145,6 +155,45 @@ impl<'a> GroundView<'a> {
     }
 }
 
+/// What is met on a straight line.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum Sight {
+    /// Nothing.
+    Clear,
+    /// This closed cell, among others.
+    Closed(Cell),
+    /// The rim of the map.
+    Rim,
+}
+
+impl Sight {
+    fn of(closed: Option<Cell>) -> Sight {
+        closed.map_or(Sight::Clear, Sight::Closed)
+    }
+}
+
+/// Whether a disc touches a closed cell on its way.
+fn touches(outline: Outline, (a, b): (Vec2, Vec2), reach: f32) -> bool {
+    let gap = match outline {
+        Outline::Square(rect) => segment_rect_distance_squared(a, b, &rect),
+        Outline::Hex(hexagon) => hexagon.segment_distance_squared(a, b),
+    };
+    !(gap > 0.0 && gap >= reach * reach)
+}
+
+/// Whether no cell is closed. Eight at a time: of numbers above zero, less one, and with the bits of the others inverted, none has
+/// a bit at the top that it had not before.
+fn is_open_throughout(cells: &[u8]) -> bool {
+    const LOW: u64 = u64::from_ne_bytes([1; 8]);
+    const HIGH: u64 = LOW << 7;
+    let (eights, rest) = cells.as_chunks::<8>();
+    let has_closed = |eight: &[u8; 8]| {
+        let eight = u64::from_ne_bytes(*eight);
+        eight.wrapping_sub(LOW) & !eight & HIGH != 0
+    };
+    !eights.iter().any(has_closed) && !rest.contains(&0)
+}
+
 /// A disc on its way from `a` to `b`, and the rows of cells it comes over.
 #[derive(Clone, Copy)]
 struct Sweep {
@@ -153,40 +202,54 @@ struct Sweep {
     reach: f32,
     first_row: i32,
     last_row: i32,
+    cell_m: f32,
+    per_m: f32,
+    last_column: i32,
+    /// The lowest and the highest x of the line, and how far it goes along x for each metre along y.
+    low_x: f32,
+    high_x: f32,
+    lean: f32,
+    is_level: bool,
 }
 
 impl Sweep {
     fn new(ground: &Ground, a: Vec2, b: Vec2, reach: f32) -> Sweep {
         let row = |y: f32| ground.nearest_cell(Vec2::new(0.0, y)).y;
+        let rise = b.y - a.y;
         Sweep {
             a,
             b,
             reach,
             first_row: row(a.y.min(b.y) - reach),
             last_row: row(a.y.max(b.y) + reach),
+            cell_m: ground.cell_m,
+            per_m: 1.0 / ground.cell_m,
+            last_column: ground.width as i32 - 1,
+            low_x: a.x.min(b.x),
+            high_x: a.x.max(b.x),
+            lean: (b.x - a.x) / rise,
+            is_level: rise.abs() <= 1e-6,
         }
     }
 
     /// The first and last column that the sweep can touch in a row: that of the part of the
     /// line within reach of the row, widened by the reach.
-    fn columns(&self, ground: &Ground, row: i32) -> (i32, i32) {
-        let low = row as f32 * ground.cell_m - self.reach;
-        let high = low + ground.cell_m + 2.0 * self.reach;
-        let rise = self.b.y - self.a.y;
-        let (mut t0, mut t1) = (0.0, 1.0);
-        if rise.abs() > 1e-6 {
-            let (u, v) = ((low - self.a.y) / rise, (high - self.a.y) / rise);
-            t0 = u.min(v).clamp(0.0, 1.0);
-            t1 = u.max(v).clamp(0.0, 1.0);
-        }
-        let (x0, x1) = (
-            self.a.x + (self.b.x - self.a.x) * t0,
-            self.a.x + (self.b.x - self.a.x) * t1,
-        );
-        let column = |x: f32| ground.nearest_cell(Vec2::new(x, 0.0)).x;
-        (
-            column(x0.min(x1) - self.reach),
-            column(x0.max(x1) + self.reach),
-        )
+    #[inline]
+    fn columns(&self, row: i32) -> (i32, i32) {
+        let low = row as f32 * self.cell_m - self.reach;
+        let high = low + self.cell_m + 2.0 * self.reach;
+        let at = |y: f32| self.a.x + (y - self.a.y) * self.lean;
+        let (u, v) = if self.is_level {
+            // A line along the rows lies in all its columns at once.
+            (self.low_x, self.high_x)
+        } else {
+            (at(low), at(high))
+        };
+        let from = u.min(v).clamp(self.low_x, self.high_x);
+        let to = u.max(v).clamp(self.low_x, self.high_x);
+        let wide = self.reach + SKIN_M;
+        // Casts saturate, and round towards zero.
+        let column = |x: f32| ((x * self.per_m) as i32).clamp(0, self.last_column);
+        (column(from - wide), column(to + wide))
     }
 }

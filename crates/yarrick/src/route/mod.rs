@@ -49,6 +49,7 @@ mod queue;
 mod reach;
 mod rounded;
 mod router;
+mod scan;
 mod search;
 mod smooth;
 mod waypoints;
@@ -128,8 +129,10 @@ pub(crate) fn cost_of_way(
 ) -> f32 {
     let view = ground.view(clearance.gait());
     let first = past.first().map(|to| [from, *to]);
-    let first = first.map_or(0.0, |leg| smooth::plain_metres(view, &leg, &[]));
-    first + smooth::plain_metres(view, past, &[])
+    let first = first.map_or(0.0, |leg| {
+        smooth::plain_metres((view, clearance), &leg, &[])
+    });
+    first + smooth::plain_metres((view, clearance), past, &[])
 }
 
 impl Route {
@@ -147,9 +150,18 @@ impl Route {
         }
     }
 
+    /// Goes on by points of which the first is where it ends, and by links among these.
+    fn append(&mut self, points: &[Vec2], links: &[(u32, LinkId)]) {
+        let before = self.points.len().saturating_sub(1) as u32;
+        let links = links.iter().map(|(at, link)| (at + before, *link));
+        self.links.extend(links);
+        let known = usize::from(!self.points.is_empty());
+        self.points.extend_from_slice(&points[known..]);
+    }
+
     /// Works out its length and cost.
-    fn measure(&mut self, view: GroundView<'_>) {
-        self.cost_m = smooth::plain_metres(view, &self.points, &self.links);
+    fn measure(&mut self, view: GroundView<'_>, clearance: &ClearanceMap) {
+        self.cost_m = smooth::plain_metres((view, clearance), &self.points, &self.links);
         self.length_m = self.points.windows(2).map(|p| p[0].distance(p[1])).sum();
     }
 

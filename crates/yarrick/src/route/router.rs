@@ -47,6 +47,8 @@ pub struct Router {
     /// How many cells were looked at before that, to find the place nearest to a goal that is out of reach.
     looked_at: u32,
     pull: smooth::Pull,
+    /// Whether the cells have been found, and the way is being pulled straight.
+    pulls: bool,
     quest: Option<Quest>,
 }
 
@@ -132,6 +134,8 @@ impl Router {
     ) -> Option<Result<Route, NoRoute>> {
         self.quest = None;
         self.by = None;
+        self.pulls = false;
+        self.pull.clear();
         self.looked_at = 0;
         match self.prepare(ground, clearance, radius, (from, goal)) {
             Err(why) => Some(Err(why)),
@@ -150,20 +154,29 @@ impl Router {
         most: u32,
     ) -> Option<Result<Route, NoRoute>> {
         self.quest.as_ref()?;
-        let is_found = match self.by? {
-            Method::Search => match self.search.advance(clearance, most) {
-                Progress::UnderWay => None,
-                Progress::NoWay => Some(false),
-                Progress::Found(_) => Some(true),
-            },
-            Method::Far => self.far.advance(clearance, most),
-        }?;
-        let quest = self.quest.take()?;
-        if is_found {
-            Some(Ok(self.complete(ground, clearance, quest)))
-        } else {
-            Some(Err(NoRoute::StartClosed))
+        let end = self.work().saturating_add(most);
+        if !self.pulls {
+            let is_found = match self.by? {
+                Method::Search => match self.search.advance(clearance, most) {
+                    Progress::UnderWay => None,
+                    Progress::NoWay => Some(false),
+                    Progress::Found(_) => Some(true),
+                },
+                Method::Far => self.far.advance(clearance, most),
+            }?;
+            if !is_found {
+                self.quest = None;
+                return Some(Err(NoRoute::StartClosed));
+            }
         }
+        let left = end.saturating_sub(self.work());
+        if !self.pull_on(ground, clearance, left)? {
+            return None;
+        }
+        let view = ground.view(clearance.gait());
+        let quest = self.quest.take()?;
+        let settled = self.settled_count();
+        Some(Ok(self.route((view, clearance), quest, settled)))
     }
 
     /// The work that [`Router::advance`] may do on a clearance map, however small its budget: what cannot be
@@ -184,6 +197,18 @@ impl Router {
             Some(Method::Far) => self.far.settled_count(),
         };
         settled.saturating_add(self.looked_at)
+    }
+
+    /// The work done so far, in cells that are settled: pulling the way straight counts as many as would have taken as long.
+    #[must_use]
+    pub fn work(&self) -> u32 {
+        self.settled_count().saturating_add(self.pull.work())
+    }
+
+    /// The cells of the way that was found last, and the links on it, if it is a long one, found by the chart.
+    pub(super) fn long_way(&self) -> Option<smooth::Way<'_>> {
+        let (cells, links) = (self.far.cells(), self.far.links());
+        (self.by == Some(Method::Far)).then_some(smooth::Way { cells, links })
     }
 
     fn prepare(
@@ -223,7 +248,7 @@ impl Router {
             let pulled = quest.pulled_to(quest.ends.point(view, cell));
             if smooth::straight_is_best(view, clearance, &pulled) {
                 self.pull.take_straight(&pulled);
-                return Ok(Some(self.route(view, quest, self.looked_at)));
+                return Ok(Some(self.route((view, clearance), quest, self.looked_at)));
             }
         }
         let from = start.footing.cell;
@@ -286,8 +311,9 @@ impl Router {
         Some(barrier)
     }
 
-    /// Pulls the cells straight that the search has found.
-    fn complete(&mut self, ground: &Ground, clearance: &ClearanceMap, quest: Quest) -> Route {
+    /// Goes on pulling the cells straight that the search has found. Gives whether it is done.
+    fn pull_on(&mut self, ground: &Ground, clearance: &ClearanceMap, most: u32) -> Option<bool> {
+        let quest = self.quest.as_ref()?;
         let view = ground.view(clearance.gait());
         let (cells, links) = match self.by {
             Some(Method::Far) => (self.far.cells(), self.far.links()),
@@ -296,15 +322,26 @@ impl Router {
         let to = cells
             .last()
             .map_or(quest.start.from, |cell| quest.ends.point(view, *cell));
-        let way = smooth::Way { cells, links };
-        self.pull
-            .pull(view, clearance, &quest.pulled_to(to), way, true);
-        let settled = self.settled_count();
-        self.route(view, quest, settled)
+        let way = (&quest.pulled_to(to), smooth::Way { cells, links });
+        if !self.pulls {
+            self.pull.begin(view, way.0);
+            self.pulls = true;
+        }
+        let end = self.pull.work().saturating_add(most);
+        if !self.pull.collect(view, clearance, way, most) {
+            return Some(false);
+        }
+        let left = end.saturating_sub(self.pull.work());
+        Some(self.pull.advance(view, clearance, quest.radius, left))
     }
 
     /// The route that was pulled last; in an area, up to where it comes into it.
-    fn route(&self, view: GroundView<'_>, quest: Quest, settled: u32) -> Route {
+    fn route(
+        &self,
+        (view, clearance): (GroundView<'_>, &ClearanceMap),
+        quest: Quest,
+        settled: u32,
+    ) -> Route {
         let mut route = Route {
             points: self.pull.points().to_vec(),
             links: self.pull.links().to_vec(),
@@ -316,7 +353,7 @@ impl Router {
         if quest.ends.is_area() {
             route.end_where(|at| quest.goal.is_met(view, quest.radius, at));
         }
-        route.measure(view);
+        route.measure(view, clearance);
         route
     }
 

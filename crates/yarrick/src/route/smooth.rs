@@ -1,15 +1,18 @@
 //! Pulling a path straight: corners that can be walked past are left out.
 //!
-//! From each corner kept, the farthest later one in clear sight is taken next, as a string
+//! From each corner kept, the farthest later one that is found in clear sight is taken next, as a string
 //! pulled tight would. On ground of several speeds a short cut is taken only if it costs no
 //! more than the cells that it leaves out, so that the way round the mud is kept.
 
 use super::line::line_cost;
+use super::scan::Scan;
 use crate::geom::Vec2;
-use crate::ground::{Cell, ClearanceMap, GroundView, LinkId};
+use crate::ground::{Cell, ClearanceMap, GroundView, LinkId, Sight};
 
-/// How many corners in a row may be out of sight before looking farther is given up.
-const GIVE_UP_AFTER: usize = 8;
+/// So many cells that are written down, and so many on lines that are looked along, count as much as one that a search
+/// settles: measured on open ground and in mazes, they take as long.
+const WRITTEN_A_CELL: u32 = 8;
+const LOOKED_A_CELL: u32 = 12;
 
 /// Where a path begins and ends, and how wide the body is that walks it.
 pub(super) struct Ends {
@@ -31,8 +34,17 @@ pub(super) struct Way<'a> {
 #[derive(Clone, Debug, Default)]
 pub(super) struct Pull {
     corners: Vec<Corner>,
+    /// The numbers of those that links lead to.
+    linked: Vec<usize>,
     points: Vec<Vec2>,
     links: Vec<(u32, LinkId)>,
+    taken: Taken,
+    /// The corner up to which the path is straight, and how far one has looked from there.
+    at: usize,
+    scan: Scan,
+    /// Cells that were written down, and cells that lie on the lines that were looked along.
+    written: u32,
+    looked: u32,
 }
 
 #[derive(Clone, Copy, Debug)]
@@ -65,150 +77,236 @@ impl Pull {
         &self.links
     }
 
+    /// The work since a path was begun, counted in cells that a search settles.
+    pub(super) fn work(&self) -> u32 {
+        self.written / WRITTEN_A_CELL + self.looked / LOOKED_A_CELL
+    }
+
     /// A path of one straight line.
     pub(super) fn take_straight(&mut self, ends: &Ends) {
-        self.links.clear();
-        self.points.clear();
+        self.clear();
         self.points.extend([ends.from, ends.to]);
     }
 
-    /// Pulls the path through the middles of cells straight, or leaves it as it is. Its ends lie in the
-    /// first and the last cell, or in clear sight of their middles.
-    pub(super) fn pull(
-        &mut self,
-        view: GroundView<'_>,
-        clearance: &ClearanceMap,
-        ends: &Ends,
-        way: Way<'_>,
-        straight: bool,
-    ) {
-        self.find_corners(view, ends, way);
-        self.pull_corners(view, clearance, ends.radius, straight);
+    /// Forgets the path.
+    pub(super) fn clear(&mut self) {
+        self.corners.clear();
+        self.linked.clear();
+        self.points.clear();
+        self.links.clear();
+        (self.at, self.written, self.looked) = (0, 0, 0);
+        self.scan = Scan::default();
     }
 
-    /// The same for a path that is given as its corners, of which some are led to by links.
-    pub(super) fn pull_points(
+    /// Begins to pull the path through the middles of cells straight. Its ends lie in the first and the last cell, or in
+    /// clear sight of their middles. First [`Pull::collect`] takes in the cells, then [`Pull::advance`] goes on.
+    pub(super) fn begin(&mut self, view: GroundView<'_>, ends: &Ends) {
+        self.clear();
+        self.corners.push(Corner::new(ends.from, 0.0));
+        if let Some(point) = ends.via {
+            let slowness = slowness(view, view.ground().nearest_cell(point));
+            let cost = ends.from.distance(point) * slowness;
+            self.corners.push(Corner::new(point, cost));
+        }
+        self.taken = Taken {
+            cost: self.corners.last().map_or(0.0, |corner| corner.cost),
+            ..Taken::default()
+        };
+    }
+
+    /// Begins to pull a path straight that is given as its corners, of which some are led to by links. [`Pull::advance`] goes on.
+    pub(super) fn begin_at_points(
         &mut self,
         view: GroundView<'_>,
         clearance: &ClearanceMap,
-        radius: f32,
-        points: &[Vec2],
-        links: &[(u32, LinkId)],
+        (points, links): (&[Vec2], &[(u32, LinkId)]),
     ) {
+        self.clear();
         let mut links = links.iter().copied().peekable();
         let mut cost = 0.0;
-        self.corners.clear();
         for (k, &point) in points.iter().enumerate() {
             let link = links.next_if(|(at, _)| *at as usize == k);
             let link = link.map(|(_, link)| link);
             cost += match (link, k.checked_sub(1)) {
                 (Some(link), _) => view.ground().links()[usize::from(link.0)].cost_m * PLAIN,
-                (None, Some(before)) => line_cost(view, points[before], point),
-                (None, None) => 0.0,
+                // On even ground nobody asks what it costs.
+                (None, Some(before)) if !clearance.is_even() => {
+                    line_cost(view, points[before], point)
+                }
+                (None, _) => 0.0,
             };
             self.corners.push(Corner { point, cost, link });
         }
-        self.pull_corners(view, clearance, radius, true);
+        self.set_out();
     }
 
-    fn pull_corners(
+    fn set_out(&mut self) {
+        let linked = self.corners.iter().enumerate();
+        let linked = linked.filter(|(_, corner)| corner.link.is_some());
+        self.linked.extend(linked.map(|(at, _)| at));
+        self.points
+            .extend(self.corners.first().map(|corner| corner.point));
+    }
+
+    /// Goes on pulling the path straight, until that is done or about `most` more work. Gives whether it is done.
+    pub(super) fn advance(
         &mut self,
         view: GroundView<'_>,
         clearance: &ClearanceMap,
         radius: f32,
-        straight: bool,
-    ) {
-        self.points.clear();
-        self.links.clear();
-        self.points
-            .extend(self.corners.first().map(|corner| corner.point));
-        let mut at = 0;
-        while at + 1 < self.corners.len() {
-            at = if straight {
-                self.farthest_in_sight(view, clearance, radius, at)
-            } else {
-                at + 1
-            };
-            let corner = self.corners[at];
-            if self.points.last() != Some(&corner.point) {
-                self.points.push(corner.point);
+        most: u32,
+    ) -> bool {
+        let end = self.work().saturating_add(most);
+        while self.at + 1 < self.corners.len() {
+            if self.work() >= end {
+                return false;
             }
-            if let Some(link) = corner.link {
-                self.links.push((self.points.len() as u32 - 1, link));
+            if let Some(next) = self.look_farther(view, clearance, radius) {
+                self.keep(next);
             }
         }
         if let &[only] = &self.points[..] {
             self.points.push(only);
         }
+        true
     }
 
-    /// The turns of the path with their costs so far, and the two ends.
-    fn find_corners(&mut self, view: GroundView<'_>, ends: &Ends, way: Way<'_>) {
-        let ground = view.ground();
-        let slowness = |cell: Cell| f32::from(view.slowness(cell).unwrap_or(1));
-        let cells = way.cells;
-        let mut links = way.links.iter().copied().peekable();
-        let mut cost = 0.0;
-        let mut last = ends.from;
-        let mut last_slowness = None;
-        self.corners.clear();
-        self.corners.push(Corner::new(last, cost));
-        if let Some(point) = ends.via {
-            cost += last.distance(point) * slowness(ground.nearest_cell(point));
-            self.corners.push(Corner::new(point, cost));
-            last = point;
+    /// Goes straight on to a corner.
+    fn keep(&mut self, next: usize) {
+        let corner = self.corners[next];
+        if self.points.last() != Some(&corner.point) {
+            self.points.push(corner.point);
         }
-        for (k, &cell) in cells.iter().enumerate() {
-            let point = ground.centre(cell);
-            let here = slowness(cell);
-            let link = links.next_if(|(at, _)| *at as usize == k);
-            cost += match link {
-                Some((_, link)) => ground.links()[usize::from(link.0)].cost_m * PLAIN,
-                None => last.distance(point) * (last_slowness.unwrap_or(here) + here) * 0.5,
-            };
-            let leads_on = links.peek().is_some_and(|(at, _)| *at as usize == k + 1);
-            let is_end = k == 0 || k + 1 == cells.len() || link.is_some() || leads_on;
-            if is_end || !goes_straight_on(view, &cells[k - 1..=k + 1]) {
-                let link = link.map(|(_, link)| link);
-                self.corners.push(Corner { point, cost, link });
-            }
-            last = point;
-            last_slowness = Some(here);
+        if let Some(link) = corner.link {
+            self.links.push((self.points.len() as u32 - 1, link));
         }
-        cost += last.distance(ends.to) * last_slowness.unwrap_or(1.0);
-        self.corners.push(Corner::new(ends.to, cost));
+        self.at = next;
+        self.scan = self.scan.anew();
     }
 
-    fn farthest_in_sight(
-        &self,
+    /// Looks at one more corner from the one that was kept last. Gives the farthest one in sight when it is known.
+    fn look_farther(
+        &mut self,
         view: GroundView<'_>,
         clearance: &ClearanceMap,
         radius: f32,
-        at: usize,
-    ) -> usize {
-        let here = self.corners[at];
-        let mut farthest = at + 1;
-        let mut missed = 0;
-        if self.corners[farthest].link.is_some() {
-            return farthest;
+    ) -> Option<usize> {
+        let linked = self.linked.partition_point(|at| *at <= self.at);
+        let end = self.linked.get(linked).copied();
+        if end == Some(self.at + 1) {
+            return end;
         }
-        for (k, there) in self.corners.iter().enumerate().skip(at + 2) {
-            if there.link.is_some() {
-                break;
-            }
-            let clear = view.line_is_clear(here.point, there.point, radius);
-            if clear && (clearance.is_even() || costs_no_more(view, here, *there)) {
-                farthest = k;
-                missed = 0;
-            } else {
-                missed += 1;
-                if missed > GIVE_UP_AFTER {
-                    break;
+        let last = end.unwrap_or(self.corners.len()) - 1;
+        let Some(next) = self.scan.next(self.at, last) else {
+            return Some(self.scan.farthest(self.at));
+        };
+        let (here, there) = (self.corners[self.at], self.corners[next]);
+        let (from, to) = (here.point, there.point);
+        let hides = |wall: &Cell| view.stands_between(*wall, from, to, radius);
+        let mut until = from;
+        let mut clear = false;
+        if !self.scan.walls.iter().flatten().any(hides) {
+            match view.look_along(from, to, radius) {
+                Sight::Clear => (clear, until) = (true, to),
+                Sight::Closed(cell) => {
+                    self.scan.note_wall(cell);
+                    until = view.ground().centre(cell);
                 }
+                Sight::Rim => {}
             }
         }
-        farthest
+        self.looked += 1 + (from.distance(until) / view.ground().cell_m()) as u32;
+        let seen = clear && (clearance.is_even() || costs_no_more(view, here, there));
+        self.scan.note(self.at, next, seen);
+        None
     }
+
+    /// Takes in the turns of the path with their costs so far, and at last its end, until that is done or about `most` more
+    /// work. Gives whether it is done.
+    pub(super) fn collect(
+        &mut self,
+        view: GroundView<'_>,
+        clearance: &ClearanceMap,
+        (ends, way): (&Ends, Way<'_>),
+        most: u32,
+    ) -> bool {
+        if self.taken.is_done {
+            return true;
+        }
+        let first = self.taken.cells;
+        let most = most.max(1).saturating_mul(WRITTEN_A_CELL) as usize;
+        let last = way.cells.len().min(first.saturating_add(most));
+        self.written += (last - first) as u32;
+        for k in first..last {
+            if clearance.is_even() && way.links.is_empty() {
+                self.take_even(view, way.cells, k);
+            } else {
+                self.take(view, way, k);
+            }
+        }
+        self.taken.cells = last;
+        if last == way.cells.len() {
+            let from = way
+                .cells
+                .last()
+                .map(|cell| (view.ground().centre(*cell), slowness(view, *cell)));
+            let (from, slowness) = from.unwrap_or((ends.from, 1.0));
+            let cost = self.taken.cost + from.distance(ends.to) * slowness;
+            self.corners.push(Corner::new(ends.to, cost));
+            self.taken.is_done = true;
+            self.set_out();
+        }
+        self.taken.is_done
+    }
+
+    /// Takes in a cell where nobody asks what the way costs.
+    fn take_even(&mut self, view: GroundView<'_>, cells: &[Cell], k: usize) {
+        let is_end = k == 0 || k + 1 == cells.len();
+        if is_end || !goes_straight_on(view, &cells[k - 1..=k + 1]) {
+            let point = view.ground().centre(cells[k]);
+            self.corners.push(Corner::new(point, 0.0));
+        }
+    }
+
+    /// Takes in a cell.
+    fn take(&mut self, view: GroundView<'_>, way: Way<'_>, k: usize) {
+        let (ground, cells) = (view.ground(), way.cells);
+        let (point, here) = (ground.centre(cells[k]), slowness(view, cells[k]));
+        let linked = |at: usize| {
+            let found = way.links.binary_search_by_key(&(at as u32), |(at, _)| *at);
+            found.ok().map(|found| way.links[found].1)
+        };
+        let link = linked(k);
+        self.taken.cost += match (link, k.checked_sub(1)) {
+            (Some(link), _) => ground.links()[usize::from(link.0)].cost_m * PLAIN,
+            (None, Some(before)) => {
+                let before = cells[before];
+                let both = slowness(view, before) + here;
+                ground.centre(before).distance(point) * both * 0.5
+            }
+            (None, None) => {
+                let last = self.corners.last().map_or(point, |corner| corner.point);
+                last.distance(point) * here
+            }
+        };
+        let is_end = k == 0 || k + 1 == cells.len() || link.is_some() || linked(k + 1).is_some();
+        if is_end || !goes_straight_on(view, &cells[k - 1..=k + 1]) {
+            let cost = self.taken.cost;
+            self.corners.push(Corner { point, cost, link });
+        }
+    }
+}
+
+/// How many cells of a path have been taken in, and what they cost.
+#[derive(Clone, Copy, Debug, Default)]
+struct Taken {
+    cells: usize,
+    cost: f32,
+    is_done: bool,
+}
+
+fn slowness(view: GroundView<'_>, cell: Cell) -> f32 {
+    f32::from(view.slowness(cell).unwrap_or(1))
 }
 
 /// Whether three cells in a row lie on one line.
@@ -239,12 +337,18 @@ pub(super) fn straight_is_best(
 const PLAIN: f32 = 16.0;
 
 /// The metres of plain ground that take as long as a clear path with links.
-pub(super) fn plain_metres(view: GroundView<'_>, points: &[Vec2], links: &[(u32, LinkId)]) -> f32 {
+pub(super) fn plain_metres(
+    (view, clearance): (GroundView<'_>, &ClearanceMap),
+    points: &[Vec2],
+    links: &[(u32, LinkId)],
+) -> f32 {
+    let slowness = f32::from(clearance.lightest());
     let legs = points.windows(2).zip(1_u32..);
     let cost = |(leg, end): (&[Vec2], u32)| {
         let link = links.iter().find(|(at, _)| *at == end);
         match link {
             Some((_, link)) => view.ground().links()[usize::from(link.0)].cost_m,
+            None if clearance.is_even() => leg[0].distance(leg[1]) * slowness / PLAIN,
             None => line_cost(view, leg[0], leg[1]) / PLAIN,
         }
     };

@@ -8,16 +8,16 @@ use yarrick::{Ground, Terrain};
 
 /// What a map is made of.
 #[derive(Clone, Debug)]
-struct Recipe {
-    seed: u64,
-    size: (u32, u32),
-    lattice: Lattice,
+pub(crate) struct Recipe {
+    pub(crate) seed: u64,
+    pub(crate) size: (u32, u32),
+    pub(crate) lattice: Lattice,
     /// Of a hundred patches, how many are closed, and how many are slow.
-    closed: u32,
-    slow: u32,
+    pub(crate) closed: u32,
+    pub(crate) slow: u32,
     /// How wide patches are.
-    grain: u32,
-    links: u32,
+    pub(crate) grain: u32,
+    pub(crate) links: u32,
 }
 
 /// Whole numbers below what is asked for.
@@ -26,7 +26,7 @@ fn rolls(seed: u64) -> impl FnMut(u32) -> u32 {
     move |below| stream.next_u32() % below
 }
 
-fn recipe() -> impl Strategy<Value = Recipe> {
+pub(crate) fn recipe() -> impl Strategy<Value = Recipe> {
     let lattice = prop_oneof![
         3 => Just(Lattice::Squares),
         1 => Just(Lattice::Squares4),
@@ -49,7 +49,7 @@ fn recipe() -> impl Strategy<Value = Recipe> {
     )
 }
 
-fn ground(recipe: &Recipe) -> Ground {
+pub(crate) fn ground(recipe: &Recipe) -> Ground {
     let (width, height) = recipe.size;
     let mut roll = rolls(recipe.seed);
     let across = width.div_ceil(recipe.grain);
@@ -87,7 +87,7 @@ fn ground(recipe: &Recipe) -> Ground {
 }
 
 /// Pairs of cells that are far enough apart and connected.
-fn pairs(clearance: &ClearanceMap, recipe: &Recipe, count: usize) -> Vec<(Cell, Cell)> {
+pub(crate) fn pairs(clearance: &ClearanceMap, recipe: &Recipe, count: usize) -> Vec<(Cell, Cell)> {
     let (width, height) = recipe.size;
     let mut roll = rolls(recipe.seed ^ 7);
     let mut cell = || Cell::new(roll(width) as i32, roll(height) as i32);

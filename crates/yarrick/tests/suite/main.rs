@@ -65,6 +65,7 @@ mod site;
 mod steering;
 mod structure;
 mod throngs;
+mod tracks;
 mod walking;
 mod waves;
 mod waypoints;

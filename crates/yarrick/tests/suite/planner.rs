@@ -27,6 +27,7 @@ impl Crowd {
     fn ask(&self, who: u64) -> Option<Ask<'_>> {
         let &(from, to) = self.ways.get(who as usize)?;
         Some(Ask {
+            body: 0,
             clearance: &self.clearance,
             radius: 0.4,
             from,
@@ -146,6 +147,39 @@ proptest! {
         }
         prop_assert_eq!(planner.waiting(), 0);
         prop_assert!(both.0 <= both.1 * 1.02);
+    }
+}
+
+#[test]
+fn nobody_waits_longer_than_the_documented_bound() {
+    let sides = |who: u64| [0, 0, 0, 0, 1, 0, 0, 2][(who % 8) as usize];
+    for budget in [600, 1000, 5000] {
+        let crowd = rooms(64);
+        let mut planner = Planner::default();
+        (0..64).for_each(|who| planner.request(ticket(who, sides(who), false)));
+        let before = |who: u64| (0..who).filter(|other| sides(*other) == sides(who)).count();
+        let dearest = (0..64).map(|who| {
+            let mut alone = Planner::default();
+            alone.request(ticket(who, 0, false));
+            crowd.round(&mut alone, 1_000_000);
+            alone.spent()
+        });
+        let dearest = dearest.max().unwrap();
+        let mut served = Vec::new();
+        for round in 1..2000_u32 {
+            let now = crowd.round(&mut planner, budget);
+            served.extend(now.into_iter().map(|who| (who, round)));
+        }
+        assert_eq!(served.len(), 64);
+        for (who, round) in served {
+            // Where there are no tracks, a round leaves no more unused than a search takes in a step.
+            let used = budget - Router::least_step(&crowd.clearance);
+            let most = (3 * (before(who) as u32 + 1) * dearest).div_ceil(used) + 1;
+            assert!(
+                round <= most,
+                "{who} in round {round}, not {most}, at {budget}"
+            );
+        }
     }
 }
 

@@ -16,12 +16,12 @@ mod regions;
 mod repair;
 mod squares;
 
-pub(crate) use chart::{Chart, Exit, FAR, Tile, Tract};
+pub(crate) use chart::{Chart, Exit, FAR, Spread, Tile, Tract};
 pub(crate) use crossing::Crossing;
 pub use regions::Region;
 
 use super::{Cell, GaitId, Ground, Lattice};
-use crate::ground::steps::STRAIGHT;
+use crate::ground::steps::{self, Eight, Four, STRAIGHT, Six, Tiling};
 use regions::Regions;
 
 /// Where a body of some radius and gait fits on a map, what each step costs, and which regions are connected.
@@ -291,6 +291,37 @@ impl ClearanceMap {
     }
 
     /// The column and row of an entry, as searches see them: rows of hexes are sheared.
+    /// The steps that can be taken from an entry, as bits.
+    pub(crate) fn steps_from(&self, node: usize) -> u8 {
+        let open = self.neighbours[node];
+        match self.lattice {
+            Lattice::Squares => Eight { even: false }.ways_on(steps::ANY, open),
+            Lattice::Squares4 | Lattice::Hexes => open,
+        }
+    }
+
+    /// What a step from an entry costs.
+    pub(crate) fn step_cost(&self, node: usize, step: usize) -> u64 {
+        let next = node.wrapping_add_signed(steps::offsets(self.stride)[step]);
+        let slowness = u64::from(self.weights[node]) + u64::from(self.weights[next]);
+        match self.lattice {
+            Lattice::Squares => Eight { even: false }.price(step) * slowness,
+            Lattice::Squares4 | Lattice::Hexes => STRAIGHT * slowness,
+        }
+    }
+
+    /// What a way between two entries costs at the least, without links.
+    pub(crate) fn least_between(&self, from: usize, to: usize) -> u64 {
+        let (from, to) = (self.place(from), self.place(to));
+        let (dx, dy) = (to.0 - from.0, to.1 - from.1);
+        let steps = match self.lattice {
+            Lattice::Squares => Eight { even: false }.estimate(dx, dy),
+            Lattice::Squares4 => Four.estimate(dx, dy),
+            Lattice::Hexes => Six.estimate(dx, dy),
+        };
+        steps * 2 * u64::from(self.lightest)
+    }
+
     pub(crate) fn place(&self, node: usize) -> (i32, i32) {
         // Narrow numbers divide faster, and no map has more entries.
         let (column, row) = (

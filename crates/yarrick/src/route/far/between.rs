@@ -11,6 +11,11 @@ use crate::ground::{Chart, ClearanceMap, Exit, FAR, Tile, Tract};
 /// Keys of the queue are so fine that the dearest step has so many bits.
 const FINENESS: u32 = 12;
 
+/// What is left counts for this part more than it is at the least. Ways through gates cost somewhat more than ways over open ground,
+/// so that otherwise all gates would be settled that lie nearly on the straight line: half as many are, and ways come out
+/// dearer by this part at the worst.
+const MORE: u64 = 128;
+
 /// So many exits that are looked at count as much as a cell that is settled: measured in clutter, they take
 /// as long.
 const EXITS_A_CELL: u32 = 6;
@@ -43,9 +48,9 @@ impl FarSearch {
         tile.load(clearance, chart.corner(tract));
         self.settled += tile.spread(&[self.start], &[]);
         self.find_ways_out(chart.tract(tract));
-        // A step may lead away from the goal by as much as it costs.
+        // A step may lead away from the goal by as much as it costs, and what is left counts for more.
         let first = self.first.costs.iter().max().copied().unwrap_or(0);
-        let span = 2 * (chart.dearest() + u64::from(first));
+        let span = (2 * (chart.dearest() + u64::from(first))) / MORE * (MORE + 1) + MORE;
         self.coarse = (span.max(1).ilog2()).saturating_sub(FINENESS);
         let span = clearance
             .hops()
@@ -55,9 +60,9 @@ impl FarSearch {
         self.best = (u64::MAX, 0, 0);
         self.stage = Stage::Charts;
         let start = chart.count() as u32;
-        let total = self
-            .detours
-            .estimate(tiling, clearance.place(self.start as usize));
+        let place = clearance.place(self.start as usize);
+        let left = self.detours.estimate(tiling, place);
+        let total = left + left / MORE;
         self.known[start as usize] = Known {
             run: self.run,
             within: tract,
@@ -130,10 +135,12 @@ impl FarSearch {
             let cost = here.cost + u64::from(costs[usize::from(exit.from_in_part)]) + exit.cost;
             let number = chart.first(exit.tract) + u32::from(exit.to);
             let known = &mut self.known[number as usize];
-            if known.run == self.run && known.cost <= cost {
+            if known.run == self.run && (known.settled || known.cost <= cost) {
                 continue;
             }
-            let total = cost + self.detours.estimate(tiling, exit.place);
+            let left = self.detours.estimate(tiling, exit.place);
+            // Buckets are emptied in order: what is pushed must not lie before what was taken out.
+            let total = (cost + left + left / MORE).max(here.total);
             // Nothing that costs as much can be on a better way.
             if total >= self.best.0 {
                 continue;

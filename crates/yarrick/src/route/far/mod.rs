@@ -140,16 +140,17 @@ impl Stage {
     }
 }
 
-fn is_far(clearance: &ClearanceMap, from: Cell, to: Cell) -> bool {
-    let apart = u64::from(from.x.abs_diff(to.x).max(from.y.abs_diff(to.y)));
-    let lines = clearance.lines().filter(|lines| lines.has_few_corners());
-    let square = apart * apart;
-    apart >= NEAR && lines.map_or(square, |lines| lines.corners_among(square)) >= FEW
-}
-
 impl FarSearch {
     /// The work that [`FarSearch::advance`] may do, however small its budget: what cannot be divided.
     pub const LEAST_STEP: u32 = 1500;
+
+    /// Whether two cells lie so far apart that a way between them is looked for by the chart.
+    pub(super) fn is_far(clearance: &ClearanceMap, from: Cell, to: Cell) -> bool {
+        let apart = u64::from(from.x.abs_diff(to.x).max(from.y.abs_diff(to.y)));
+        let lines = clearance.lines().filter(|lines| lines.has_few_corners());
+        let square = apart * apart;
+        apart >= NEAR && lines.map_or(square, |lines| lines.corners_among(square)) >= FEW
+    }
 
     /// Finds a way between two cells that lie far apart. `None` where they are so near that a
     /// [`Search`](super::Search) is as fast, where the map is too small to have a chart, and where there is
@@ -170,7 +171,7 @@ impl FarSearch {
             return false;
         };
         let reachable = || to.iter().filter(|to| clearance.connected(from, **to));
-        if !reachable().all(|to| is_far(clearance, from, *to)) {
+        if !reachable().all(|to| Self::is_far(clearance, from, *to)) {
             return false;
         }
         let Some(start) = clearance.node(from) else {

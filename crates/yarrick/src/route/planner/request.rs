@@ -63,6 +63,8 @@ impl RouteRequest {
 /// What the holder of a ticket wants when its turn has come.
 #[derive(Clone, Debug)]
 pub struct Ask<'a> {
+    /// The caller's number for the clearance map, as in [`Group::body`].
+    pub body: u16,
     /// The ground as its body finds it.
     pub clearance: &'a ClearanceMap,
     /// The radius of its body, in metres.

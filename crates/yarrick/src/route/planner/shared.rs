@@ -193,7 +193,12 @@ const HALVINGS: u32 = 7;
 
 /// Lets a way that ends at the group's point turn off for `to` as early on its last leg as that can be seen, if
 /// that is shorter in time: nobody walks up to the flag to come back.
-fn turn_off_early(view: GroundView<'_>, radius: f32, points: &mut [Vec2], to: Vec2) {
+fn turn_off_early(
+    (view, clearance): (GroundView<'_>, &ClearanceMap),
+    radius: f32,
+    points: &mut [Vec2],
+    to: Vec2,
+) {
     let [.., from, last] = points else {
         return;
     };
@@ -208,7 +213,7 @@ fn turn_off_early(view: GroundView<'_>, radius: f32, points: &mut [Vec2], to: Ve
         }
     }
     let turn = start.lerp(end, seen);
-    let metres = |via: Vec2| smooth::plain_metres(view, &[start, via, to], &[]);
+    let metres = |via: Vec2| smooth::plain_metres((view, clearance), &[start, via, to], &[]);
     if metres(turn) < metres(end) {
         *last = turn;
     }
@@ -255,16 +260,18 @@ fn trace(
             links.extend(rest.links.iter().map(|(at, link)| (at + count, *link)));
             points.extend_from_slice(&rest.points[1..rest.points.len() - 1]);
         } else if !links.iter().any(|(at, _)| *at as usize + 1 == points.len()) {
-            turn_off_early(view, radius, &mut points, to);
+            turn_off_early((view, clearance), radius, &mut points, to);
         }
         points.push(to);
-        pull.pull_points(view, clearance, radius, &points, &links);
+        pull.begin_at_points(view, clearance, (&points, &links));
+        pull.advance(view, clearance, radius, u32::MAX);
+        *work += pull.work();
     }
     let mut route = Route {
         points: pull.points().to_vec(),
         links: pull.links().to_vec(),
         ..Route::standing(ask.from, 0.0)
     };
-    route.measure(view);
+    route.measure(view, clearance);
     Some(route)
 }

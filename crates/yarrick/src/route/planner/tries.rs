@@ -7,24 +7,30 @@ use serde::{Deserialize, Serialize};
 /// Maximum number of groups that are remembered.
 const MOST: usize = 256;
 
+/// Before a field is begun, this part of its cost has been spent on single ways.
+const TRIED_PART: u64 = 8;
+
 /// Rounds after which a try is forgotten.
 const OLD_ROUNDS: u64 = 200;
 
-/// The last search of each group.
+/// What the ways of each group cost.
 #[derive(Clone, Debug, Default, Serialize, Deserialize)]
 pub(super) struct Tries(Vec<Try>);
 
 #[derive(Clone, Copy, Debug, Serialize, Deserialize)]
 struct Try {
     group: Group,
-    /// The cells that the last search for one of them settled.
-    settled: u32,
+    /// How many ways of them were found, and how many cells that cost.
+    ways: u32,
+    settled: u64,
     round: u64,
 }
 
 impl Tries {
-    /// Notes the cost of a search for a member of a group, in settled cells.
+    /// Notes the cost of a way of a member of a group, in settled cells.
     pub(super) fn note(&mut self, group: Group, settled: u32, round: u64) {
+        let known = self.0.iter().find(|known| known.group == group);
+        let (ways, before) = known.map_or((0, 0), |known| (known.ways, known.settled));
         self.0.retain(|known| known.group != group);
         if self.0.len() >= MOST {
             // The oldest comes first.
@@ -32,7 +38,8 @@ impl Tries {
         }
         let new = Try {
             group,
-            settled,
+            ways: ways.saturating_add(1),
+            settled: before.saturating_add(u64::from(settled)),
             round,
         };
         self.0.push(new);
@@ -47,8 +54,8 @@ impl Tries {
     }
 
     /// Whether a field for the group costs less than `count` separate searches. A field costs as many cells as the region of
-    /// the goal has. Without a chart one search may cost nearly as much as a field, so there a field always pays; before
-    /// the first search of the group is done, it does not.
+    /// the goal has. Without a chart one search may cost nearly as much as a field, so there a field always pays. With one, ways of their own are
+    /// tried first, for a part of what a field costs: by the track of the first, others may cost next to nothing.
     pub(super) fn field_pays(&self, group: Group, count: u32, clearance: &ClearanceMap) -> bool {
         if clearance.chart().is_none() {
             return true;
@@ -57,8 +64,9 @@ impl Tries {
         let field = clearance.region(group.cell());
         let field = field.map_or(0, |region| clearance.cells_in(&[region]) as u64);
         known.is_some_and(|known| {
-            let each = u64::from(known.settled) + u64::from(COST_OF_A_ROUTE);
-            u64::from(count) * each >= field
+            let each = known.settled / u64::from(known.ways.max(1));
+            let each = each.saturating_add(u64::from(COST_OF_A_ROUTE));
+            known.settled * TRIED_PART >= field && each.saturating_mul(u64::from(count)) >= field
         })
     }
 

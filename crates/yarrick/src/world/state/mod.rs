@@ -260,6 +260,7 @@ impl State {
             Locomotion::Standing | Locomotion::Steered(_) => return None,
         };
         Some(Ask {
+            body: self.clearance_index(row),
             clearance: self.clearance(row),
             radius: self.units.radius[row],
             from: self.units.position[row],

@@ -16,6 +16,7 @@
 mod gates;
 mod rim;
 mod runs;
+mod spread;
 mod tile;
 
 use super::ClearanceMap;
@@ -24,6 +25,7 @@ use crate::ground::{Cell, Patch};
 use gates::Gate;
 pub(crate) use rim::{FAR, SIDE};
 use runs::Run;
+pub(crate) use spread::Spread;
 pub(crate) use tile::Tile;
 
 /// Maps with fewer tracts have no chart: there a search looks at few cells anyway.
@@ -304,6 +306,28 @@ impl Chart {
         row as u32 / side * self.columns + column as u32 / side
     }
 
+    pub(crate) fn tract_count(&self) -> u32 {
+        self.tracts.len() as u32
+    }
+
+    /// The open cells at the rim of a tract, as entries.
+    pub(crate) fn rim_of(&self, clearance: &ClearanceMap, tract: u32) -> Vec<u32> {
+        let (x, y) = self.corner(tract);
+        let last = SIDE as i32 - 1;
+        let mut rim = Vec::new();
+        for (row, column) in (0..=last).flat_map(|row| (0..=last).map(move |column| (row, column)))
+        {
+            let at_rim = [row, column].iter().any(|k| *k == 0 || *k == last);
+            let inside =
+                x + column < clearance.stride as i32 - 2 && y + row < clearance.height as i32;
+            if at_rim && inside {
+                let node = (y + row + 1) as usize * clearance.stride + (x + column + 1) as usize;
+                rim.extend((clearance.weights[node] > 0).then_some(node as u32));
+            }
+        }
+        rim
+    }
+
     /// The column and row at which a tract begins.
     pub(crate) fn corner(&self, tract: u32) -> (i32, i32) {
         let side = SIDE as u32;
@@ -311,7 +335,7 @@ impl Chart {
         ((column * side) as i32, (row * side) as i32)
     }
 
-    fn neighbour(&self, tract: u32, (dx, dy): (i32, i32)) -> Option<u32> {
+    pub(crate) fn neighbour(&self, tract: u32, (dx, dy): (i32, i32)) -> Option<u32> {
         let column = (tract % self.columns).checked_add_signed(dx)?;
         let row = (tract / self.columns).checked_add_signed(dy)?;
         (column < self.columns && row < self.rows).then(|| row * self.columns + column)

@@ -6,7 +6,7 @@ use crate::ground::steps::{ANY, Eight, Four, STEPS, Six, Tiling, offsets};
 use crate::ground::{ClearanceMap, Lattice};
 
 /// Entries in a row of a tile, which has a rim of one entry.
-const STRIDE: usize = SIDE + 2;
+pub(super) const STRIDE: usize = SIDE + 2;
 const AREA: usize = STRIDE * STRIDE;
 
 /// A power of two, so that an index needs no check.
@@ -242,17 +242,32 @@ impl Tile {
     /// named `until` which, no farther than to all of these. All are entries of the clearance map. Gives how
     /// many cells were settled.
     pub(crate) fn spread(&mut self, from: &[u32], until: &[u32]) -> u32 {
+        let seeds = from.iter().map(|cell| (*cell, 0));
+        self.spread_over(seeds, until)
+    }
+
+    /// The same from cells to which it costs something already to get, the cheapest first.
+    pub(crate) fn spread_from(&mut self, seeds: &[(u32, u32)]) -> u32 {
+        self.spread_over(seeds.iter().copied(), &[])
+    }
+
+    fn spread_over(&mut self, seeds: impl Iterator<Item = (u32, u32)>, until: &[u32]) -> u32 {
         let even = self.lightest == self.heaviest;
         match self.lattice {
-            Lattice::Squares => self.spread_on(Eight { even }, from, until),
-            Lattice::Squares4 => self.spread_on(Four, from, until),
-            Lattice::Hexes => self.spread_on(Six, from, until),
+            Lattice::Squares => self.spread_on(Eight { even }, seeds, until),
+            Lattice::Squares4 => self.spread_on(Four, seeds, until),
+            Lattice::Hexes => self.spread_on(Six, seeds, until),
         }
     }
 
     /// Buckets no wider than the cheapest step: what comes out of the one that is being emptied is
     /// final (Denardo and Fox, 1979).
-    fn spread_on(&mut self, tiling: impl Tiling, from: &[u32], until: &[u32]) -> u32 {
+    fn spread_on(
+        &mut self,
+        tiling: impl Tiling,
+        seeds: impl Iterator<Item = (u32, u32)>,
+        until: &[u32],
+    ) -> u32 {
         let least = tiling.price(0) as u32 * 2 * u32::from(self.lightest);
         let most = tiling.price(4) as u32 * 2 * u32::from(self.heaviest);
         let width = least.ilog2();
@@ -262,41 +277,30 @@ impl Tile {
         }
         self.ring.iter_mut().for_each(Vec::clear);
         self.costs.fill(FAR);
-        let mut count = from.len();
-        for &cell in from {
-            let at = self.local(cell);
-            self.costs[at] = 0;
-            self.by[at] = ANY as u8;
-            self.ring[0].push((ANY as u32) << 16 | at as u32);
-        }
-        let offsets = offsets(STRIDE);
-        let (mut bucket, mut settled, mut known) = (0, 0, 0);
-        while count > 0 {
+        let mut seeds = seeds.peekable();
+        let (mut bucket, mut settled, mut known, mut count) = (0, 0, 0, 0);
+        loop {
+            match seeds.peek() {
+                Some(seed) if count == 0 => bucket = seed.1 >> width,
+                None if count == 0 => break,
+                _ => {}
+            }
             let slot = bucket as usize & (slots - 1);
+            while let Some((cell, cost)) = seeds.next_if(|seed| seed.1 >> width == bucket) {
+                let at = self.local(cell);
+                if cost < self.costs[at] {
+                    self.costs[at] = cost;
+                    self.by[at] = ANY as u8;
+                    self.ring[slot].push((ANY as u32) << 16 | at as u32);
+                    count += 1;
+                }
+            }
             let mut entries = core::mem::take(&mut self.ring[slot]);
             count -= entries.len();
             for &entry in &entries {
-                let (by, at) = ((entry >> 16) as usize, entry as usize & MASK);
-                let here = self.costs[at];
-                if here >> width != bucket {
-                    continue;
-                }
-                settled += 1;
-                let weight = u32::from(self.weights[at]);
-                let mut steps = tiling.ways_on(by, self.neighbours[at]);
-                while steps != 0 {
-                    let step = steps.trailing_zeros() as usize;
-                    steps &= steps - 1;
-                    let next = at.wrapping_add_signed(offsets[step]) & MASK;
-                    let cost =
-                        here + tiling.price(step) as u32 * (weight + u32::from(self.weights[next]));
-                    if cost < self.costs[next] {
-                        self.costs[next] = cost;
-                        self.by[next] = step as u8;
-                        self.ring[(cost >> width) as usize & (slots - 1)]
-                            .push((step as u32) << 16 | next as u32);
-                        count += 1;
-                    }
+                if self.costs[entry as usize & MASK] >> width == bucket {
+                    settled += 1;
+                    count += self.settle(tiling, entry, (width, slots));
                 }
             }
             entries.clear();
@@ -309,6 +313,41 @@ impl Tile {
             bucket += 1;
         }
         settled
+    }
+
+    /// Goes on from an entry of a bucket. Gives how many entries that adds to buckets.
+    #[inline(always)]
+    fn settle(&mut self, tiling: impl Tiling, entry: u32, (width, slots): (u32, usize)) -> usize {
+        let offsets = offsets(STRIDE);
+        let (by, at) = ((entry >> 16) as usize, entry as usize & MASK);
+        let here = self.costs[at];
+        let weight = u32::from(self.weights[at]);
+        let mut steps = tiling.ways_on(by, self.neighbours[at]);
+        let mut added = 0;
+        while steps != 0 {
+            let step = steps.trailing_zeros() as usize;
+            steps &= steps - 1;
+            let next = at.wrapping_add_signed(offsets[step]) & MASK;
+            let cost = here + tiling.price(step) as u32 * (weight + u32::from(self.weights[next]));
+            if cost < self.costs[next] {
+                self.costs[next] = cost;
+                self.by[next] = step as u8;
+                self.ring[(cost >> width) as usize & (slots - 1)]
+                    .push((step as u32) << 16 | next as u32);
+                added += 1;
+            }
+        }
+        added
+    }
+
+    /// The column and row at which it begins, and how entries of the clearance map lie.
+    pub(super) fn lies_at(&self) -> ((i32, i32), usize) {
+        (self.corner, self.stride)
+    }
+
+    /// What the last spread found, by place within the tile: costs, and the steps by which cells were reached.
+    pub(super) fn found(&self) -> (&[u32], &[u8]) {
+        (&self.costs[..AREA], &self.by[..AREA])
     }
 
     /// What the last spread found that it costs to get to a cell; [`FAR`] where one cannot.

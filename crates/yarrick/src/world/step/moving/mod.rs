@@ -14,7 +14,7 @@ use crate::world::state::{Locomotion, Moves, Owner, Pose, Return, Scratch, State
 use arrivals::arrive_or_wait;
 use drive::drive_on;
 use give_way::give_way;
-use want::{look_ahead, seen_of_leg, want};
+use want::{SIGHT_M, look_ahead, seen_of_leg, want};
 
 /// Seconds after it was first pushed in which a unit means to come back to where it stood.
 const COME_BACK_S: u64 = 8;
@@ -175,10 +175,6 @@ fn steer_on(state: &mut State, moves: &Moves, (row, looks): (usize, Option<f32>)
         (None, None) => face(state, row, moves.steps[row]),
     }
 }
-
-/// So far ahead a body looks whether it sees the next point, in metres: what stands beyond that it sees in time, and a
-/// look costs by its length.
-const SIGHT_M: f32 = 32.0;
 
 /// How a body is off its path.
 fn beside_or_lost(view: GroundView<'_>, walk: &Walk, (at, radius): (Vec2, f32)) -> Strayed {

@@ -13,6 +13,10 @@ use crate::world::state::{Locomotion, MoveTarget, Moves, Slot, State, Steer, Str
 /// long.
 const PUSH_S: u32 = 2;
 
+/// So far ahead a body looks whether it sees the next point, in metres: what stands beyond that it sees in time, and a
+/// look costs by its length.
+pub(super) const SIGHT_M: f32 = 32.0;
+
 /// The part of its top speed below which a unit that comes up to another does not slow down.
 const LEAST_PART: f32 = 0.25;
 
@@ -193,8 +197,13 @@ fn round_the_corner(state: &State, row: usize, walk: &Walk) -> Option<Vec2> {
     let view = state.ground_view(row);
     let beyond = *walk.ahead().get(1)?;
     let is_open = |place: &Vec2| {
-        let sees = |point| view.line_is_clear(*place, point, radius);
-        sees(at) && sees(corner.at) && sees(beyond)
+        let sees = |from: Vec2, to: Vec2| {
+            let ahead = from + (to - from).clamp_length_max(SIGHT_M);
+            view.line_is_clear(from, ahead, radius)
+        };
+        // Whether one can go on from there is looked at when it comes near.
+        let is_far = at.distance(*place) > SIGHT_M;
+        sees(at, *place) && (is_far || sees(*place, corner.at) && sees(*place, beyond))
     };
     places
         .into_iter()

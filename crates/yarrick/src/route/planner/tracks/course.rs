@@ -1,0 +1,157 @@
+//! Where a track leads: its cells, and the way over them pulled straight.
+
+use crate::geom::Vec2;
+use crate::ground::steps::offsets;
+use crate::ground::{Chart, ClearanceMap, Ground, LinkId};
+use crate::route::{Route, smooth};
+
+/// Where a track leads.
+#[derive(Clone, Debug, Default)]
+pub(super) struct Course {
+    /// The cells on it, as entries; for each what it costs to get there from the first.
+    pub(super) cells: Vec<u32>,
+    pub(super) gone: Vec<u64>,
+    /// What it would cost at the least, were nothing in between.
+    pub(super) least: u64,
+    /// The corners of the way pulled straight, without its ends.
+    pub(super) corners: Vec<Corner>,
+    /// Its ends, if it leads straight from one to the first corner, and from the last one to the other.
+    ends: Option<(Vec2, Vec2)>,
+    /// The tracts that it comes through, in order of their numbers.
+    tracts: Vec<u32>,
+}
+
+/// A corner of a track, in the middle of one of its cells.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Corner {
+    pub(super) point: Vec2,
+    /// The number of the cell.
+    pub(super) at: usize,
+    /// The link that leads here.
+    pub(super) link: Option<LinkId>,
+    /// To which side the way bends here: above zero to the left.
+    pub(super) bend: f32,
+}
+
+/// To which side a way bends.
+pub(super) fn bend(before: Vec2, at: Vec2, after: Vec2) -> f32 {
+    (at - before).perp_dot(after - at)
+}
+
+impl Course {
+    /// The course of a way that was found; `None` if others cannot be led by it.
+    pub(super) fn new(
+        ground: &Ground,
+        clearance: &ClearanceMap,
+        (way, route): (smooth::Way<'_>, &Route),
+    ) -> Option<Course> {
+        let chart = clearance.chart()?;
+        let cells = way.cells.iter().map(|cell| clearance.node(*cell));
+        let cells: Vec<u32> = cells
+            .map(|cell| cell.map(|cell| cell as u32))
+            .collect::<Option<_>>()?;
+        let mut tracts: Vec<u32> = cells
+            .iter()
+            .map(|cell| chart.tract_of(clearance, *cell as usize))
+            .collect();
+        tracts.sort_unstable();
+        tracts.dedup();
+        let corners = corners(ground, clearance, &cells, route);
+        let (first, last) = (route.points.first()?, route.points.last()?);
+        let is_whole = corners.len() + 2 == route.points.len();
+        let [start, .., end] = cells[..] else {
+            return None;
+        };
+        Some(Course {
+            least: clearance.least_between(start as usize, end as usize),
+            gone: costs_along(clearance, &cells, way.links),
+            ends: is_whole.then_some((*first, *last)),
+            cells,
+            corners,
+            tracts,
+        })
+    }
+
+    /// What it costs to go all the way.
+    pub(super) fn whole(&self) -> u64 {
+        self.gone.last().copied().unwrap_or(0)
+    }
+
+    pub(super) fn comes_through(&self, tract: u32) -> bool {
+        self.tracts.binary_search(&tract).is_ok()
+    }
+
+    /// The cells in a tract, each with its number.
+    pub(super) fn cells_in(
+        &self,
+        clearance: &ClearanceMap,
+        chart: &Chart,
+        tract: u32,
+    ) -> impl Iterator<Item = (usize, u32)> {
+        let cells = self.cells.iter().copied().enumerate();
+        cells.filter(move |(_, cell)| chart.tract_of(clearance, *cell as usize) == tract)
+    }
+
+    /// The corner before a cell, or the beginning.
+    pub(super) fn before(&self, cell: usize) -> Option<Vec2> {
+        let before = self.corners.iter().rev().find(|corner| corner.at < cell);
+        let first = self.ends.map(|ends| ends.0);
+        before.map(|corner| corner.point).or(first)
+    }
+
+    /// The corner after a cell, or the end.
+    pub(super) fn after(&self, cell: usize) -> Option<Vec2> {
+        let after = self.corners.iter().find(|corner| corner.at > cell);
+        let last = self.ends.map(|ends| ends.1);
+        // Nobody walks beside a link.
+        let after = after.map(|corner| corner.link.is_none().then_some(corner.point));
+        after.unwrap_or(last)
+    }
+}
+
+/// The corners of a route that lie in the middles of the cells of its way.
+fn corners(ground: &Ground, clearance: &ClearanceMap, cells: &[u32], route: &Route) -> Vec<Corner> {
+    let mut corners = Vec::new();
+    let mut links = route.links.iter().peekable();
+    let mut from = 0;
+    for (around, number) in route.points.windows(3).zip(1_u32..) {
+        let point = around[1];
+        let middle = |cell: &u32| ground.centre(clearance.cell(*cell as usize)) == point;
+        let link = links.next_if(|(at, _)| *at == number);
+        if let Some(found) = cells[from..].iter().position(middle) {
+            from += found;
+            corners.push(Corner {
+                point,
+                at: from,
+                link: link.map(|(_, link)| *link),
+                bend: bend(around[0], point, around[2]),
+            });
+        }
+    }
+    corners
+}
+
+/// What it costs to get to each cell of a way from the first.
+fn costs_along(clearance: &ClearanceMap, cells: &[u32], links: &[(u32, LinkId)]) -> Vec<u64> {
+    let offsets = offsets(clearance.stride());
+    let mut links = links.iter().peekable();
+    let mut cost = 0;
+    let mut all = vec![cost];
+    for (pair, number) in cells.windows(2).zip(1_u32..) {
+        let [from, to] = [pair[0] as usize, pair[1] as usize];
+        cost += match links.next_if(|(at, _)| *at == number) {
+            Some((_, link)) => {
+                let mut hops = clearance.hops_from(from).map(|(_, hop)| hop);
+                hops.find(|hop| hop.link == link.0)
+                    .map_or(0, |hop| hop.cost)
+            }
+            None => {
+                let leads = |offset: &isize| from.wrapping_add_signed(*offset) == to;
+                let step = offsets.iter().position(leads);
+                step.map_or(0, |step| clearance.step_cost(from, step))
+            }
+        };
+        all.push(cost);
+    }
+    all
+}

@@ -1,0 +1,277 @@
+//! One track, and the parts of fields at its ends.
+
+use super::course::Course;
+use super::lead::{Ends, Lead};
+use super::part::{Part, PartKey};
+use crate::geom::Vec2;
+use crate::ground::steps::{STEPS, offsets};
+use crate::ground::{Chart, ClearanceMap, Ground, Tile};
+use crate::route::planner::request::Ask;
+use crate::route::{Route, smooth};
+use serde::{Deserialize, Serialize};
+
+/// What is hardly anything: this part. On random maps ways by tracks then cost 0.2 % more on the average than ways of one's own.
+const HARDLY: u64 = 32;
+
+/// At most this part of a way leads to the track and off it.
+const ASIDE: u64 = 10;
+
+/// A long way that was found for a body.
+#[derive(Clone, Debug, Serialize, Deserialize)]
+pub(super) struct Track {
+    /// The caller's number for the clearance map, and how wide a body fits.
+    pub(super) body: u16,
+    pub(super) radius: f32,
+    ends: (Vec2, Vec2),
+    /// The round in which it was used last.
+    pub(super) used: u64,
+    /// The parts that have been worked out, in this order.
+    known: Vec<PartKey>,
+    #[serde(skip)]
+    parts: Vec<Part>,
+    #[serde(skip)]
+    course: Course,
+}
+
+impl Track {
+    pub(super) fn new(body: u16, radius: f32, ends: (Vec2, Vec2), round: u64) -> Track {
+        Track {
+            body,
+            radius,
+            ends,
+            used: round,
+            known: Vec::new(),
+            parts: Vec::new(),
+            course: Course::default(),
+        }
+    }
+
+    pub(super) fn ends(&self) -> (Vec2, Vec2) {
+        self.ends
+    }
+
+    pub(super) fn course(&self) -> &Course {
+        &self.course
+    }
+
+    pub(super) fn cell_count(&self) -> usize {
+        self.course.cells.len()
+    }
+
+    pub(super) fn part_count(&self) -> usize {
+        self.known.len()
+    }
+
+    /// How far its ends lie from those of a way, in metres.
+    pub(super) fn apart_m(&self, (from, to): (Vec2, Vec2)) -> f32 {
+        self.ends.0.distance(from) + self.ends.1.distance(to)
+    }
+
+    /// Takes in the way as it was found. Gives whether it is one that others can be led by.
+    pub(super) fn lay_out(
+        &mut self,
+        ground: &Ground,
+        clearance: &ClearanceMap,
+        way: (smooth::Way<'_>, &Route),
+    ) -> bool {
+        let course = Course::new(ground, clearance, way);
+        let is_one = course.is_some();
+        self.course = course.unwrap_or_default();
+        is_one
+    }
+
+    /// Whether bodies like the one that asks can go by it.
+    pub(super) fn is_for(&self, ask: &Ask<'_>) -> bool {
+        self.body == ask.body && self.radius >= ask.radius
+    }
+
+    /// Whether it leads past both ends of a way, through their tracts or those beside them.
+    pub(super) fn is_near(&self, ask: &Ask<'_>, ends: &Ends) -> bool {
+        let Some(chart) = ask.clearance.chart() else {
+            return false;
+        };
+        let passes = |tract: u32| {
+            self.course.comes_through(tract)
+                || around(chart, tract).any(|tract| self.course.comes_through(tract))
+        };
+        self.is_for(ask) && passes(ends.goal.tract) && passes(ends.start.tract)
+    }
+
+    /// A part that has to be worked out before a body can be led by this track, if there is one.
+    pub(super) fn next_part(&self, clearance: &ClearanceMap, ends: &Ends) -> Option<PartKey> {
+        let chart = clearance.chart()?;
+        let both = [(ends.start.tract, false), (ends.goal.tract, true)];
+        let missing = both.into_iter().flat_map(|(tract, leads_off)| {
+            let beside = (!self.course.comes_through(tract)).then(|| around(chart, tract));
+            let beside = beside.into_iter().flatten();
+            let needed = beside.filter(|tract| self.course.comes_through(*tract));
+            let needed = needed.chain([tract]);
+            needed.map(move |tract| PartKey { tract, leads_off })
+        });
+        missing.into_iter().find(|key| self.part(*key).is_none())
+    }
+
+    fn part(&self, key: PartKey) -> Option<&Part> {
+        self.parts.iter().find(|part| part.key == key)
+    }
+
+    /// Works out a part. Gives how many cells that settled.
+    pub(super) fn work_out(
+        &mut self,
+        clearance: &ClearanceMap,
+        tile: &mut Tile,
+        key: PartKey,
+    ) -> u32 {
+        let Some(chart) = clearance.chart() else {
+            return 0;
+        };
+        let is_beside = !self.course.comes_through(key.tract);
+        let seeds = if is_beside {
+            self.seeds_beside(clearance, chart, key)
+        } else {
+            self.seeds_within(clearance, chart, key)
+        };
+        let corner = chart.corner(key.tract);
+        let (part, settled) = Part::new(clearance, tile, (key, corner), seeds, is_beside);
+        self.parts.push(part);
+        self.known.push(key);
+        settled
+    }
+
+    /// Works out again all parts that were known.
+    pub(super) fn redo_parts(
+        &mut self,
+        clearance: &ClearanceMap,
+        tile: &mut Tile,
+    ) -> Result<(), &'static str> {
+        let chart = clearance
+            .chart()
+            .ok_or("a part of a field without a chart")?;
+        self.parts.clear();
+        for key in core::mem::take(&mut self.known) {
+            if key.tract >= chart.tract_count() || self.part(key).is_some() {
+                return Err("a part of a field that does not exist");
+            }
+            self.work_out(clearance, tile, key);
+        }
+        Ok(())
+    }
+
+    /// The cells of the track in a tract.
+    fn seeds_within(
+        &self,
+        clearance: &ClearanceMap,
+        chart: &Chart,
+        key: PartKey,
+    ) -> Vec<(u32, u64)> {
+        let cost = |number: usize| {
+            let gone = self.course.gone[number];
+            if key.leads_off {
+                gone
+            } else {
+                self.course.whole() - gone
+            }
+        };
+        let cells = self.course.cells_in(clearance, chart, key.tract);
+        cells.map(|(number, cell)| (cell, cost(number))).collect()
+    }
+
+    /// The cells at the rim of a tract, by the costs on the other side of it.
+    fn seeds_beside(
+        &self,
+        clearance: &ClearanceMap,
+        chart: &Chart,
+        key: PartKey,
+    ) -> Vec<(u32, u64)> {
+        let mut seeds = Vec::new();
+        for cell in chart.rim_of(clearance, key.tract) {
+            let across = self.across(clearance, chart, (cell, key));
+            let cost = across.map(|(_, cost)| cost).min();
+            seeds.extend(cost.map(|cost| (cell, cost)));
+        }
+        seeds
+    }
+
+    /// The cells in known parts beside a tract to which one can step from a cell at its rim, and what it costs by
+    /// each.
+    fn across(
+        &self,
+        clearance: &ClearanceMap,
+        chart: &Chart,
+        (cell, key): (u32, PartKey),
+    ) -> impl Iterator<Item = (u32, u64)> {
+        let offsets = offsets(clearance.stride());
+        let steps = clearance.steps_from(cell as usize);
+        let taken = (0..STEPS.len()).filter(move |step| steps & 1 << step != 0);
+        taken.filter_map(move |step| {
+            let next = (cell as usize).wrapping_add_signed(offsets[step]);
+            let tract = chart.tract_of(clearance, next);
+            let part = self.part(PartKey { tract, ..key })?;
+            let beside = tract != key.tract && !part.is_beside;
+            let cost = beside.then(|| part.cost(next as u32)).flatten()?;
+            Some((next as u32, cost + clearance.step_cost(cell as usize, step)))
+        })
+    }
+
+    /// How a body is led along the track, if that is no detour.
+    pub(super) fn lead(&self, clearance: &ClearanceMap, ends: &Ends) -> Option<Lead> {
+        let chart = clearance.chart()?;
+        let (cells, gone) = (&self.course.cells, &self.course.gone);
+        let onto = self.way(clearance, chart, (ends.start.cell, ends.start.tract), false)?;
+        let off = self.way(clearance, chart, (ends.goal.cell, ends.goal.tract), true)?;
+        let first = cells.iter().rposition(|cell| onto.0.last() == Some(cell))?;
+        let last = cells.iter().position(|cell| off.0.last() == Some(cell))?;
+        if first > last {
+            return None;
+        }
+        let aside = onto.1 - (self.course.whole() - gone[first]) + off.1 - gone[last];
+        let whole = aside + gone[last] - gone[first];
+        self.is_no_detour(ends.least, whole, aside).then_some(Lead {
+            onto: onto.0,
+            first,
+            last,
+            off: off.0,
+        })
+    }
+
+    /// Whether a way is hardly dearer than the cheapest one can be: hardly any of it leads to the track and off it, or it costs
+    /// hardly more than were nothing in between, or in proportion to that hardly more than the track does.
+    fn is_no_detour(&self, least: u64, whole: u64, aside: u64) -> bool {
+        let times = |a: u64, b: u64| u128::from(a) * u128::from(b);
+        let is_like_track =
+            times(whole - whole / HARDLY, self.course.least) <= times(self.course.whole(), least);
+        aside * HARDLY <= whole
+            || whole - whole / HARDLY <= least
+            || aside * ASIDE <= whole && is_like_track
+    }
+
+    /// The way from a cell to the track, and what it costs from there in all.
+    fn way(
+        &self,
+        clearance: &ClearanceMap,
+        chart: &Chart,
+        (cell, tract): (u32, u32),
+        leads_off: bool,
+    ) -> Option<(Vec<u32>, u64)> {
+        let key = PartKey { tract, leads_off };
+        let part = self.part(key)?;
+        let cost = part.cost(cell)?;
+        let mut way = Vec::new();
+        part.add_way(cell, &mut way);
+        if part.is_beside {
+            let rim = *way.last()?;
+            let next = self.across(clearance, chart, (rim, key));
+            let (next, _) = next.min_by_key(|(next, cost)| (*cost, *next))?;
+            let tract = chart.tract_of(clearance, next as usize);
+            self.part(PartKey { tract, ..key })?.add_way(next, &mut way);
+        }
+        Some((way, cost))
+    }
+}
+
+/// The tracts round one.
+fn around(chart: &Chart, tract: u32) -> impl Iterator<Item = u32> {
+    STEPS
+        .into_iter()
+        .filter_map(move |step| chart.neighbour(tract, step))
+}
