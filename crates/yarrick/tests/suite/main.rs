@@ -62,6 +62,7 @@ mod select;
 mod selecting;
 mod shooting;
 mod site;
+mod soak;
 mod steering;
 mod structure;
 mod throngs;

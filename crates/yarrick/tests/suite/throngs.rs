@@ -8,10 +8,10 @@ const SIDE: u32 = 576;
 const BUDGET: u32 = 100_000;
 
 /// Mostly open ground: a block of 12 by 12 cells in every square of 64.
-fn blocks() -> Ground {
-    let classes = vec![0_u8; (SIDE * SIDE) as usize];
-    let mut ground = Ground::new(SIDE, SIDE, 1.0, vec![Terrain::open("sand")], classes).unwrap();
-    let corners = (0..SIDE as i32 / 64).flat_map(|x| (0..SIDE as i32 / 64).map(move |y| (x, y)));
+pub(crate) fn blocks(side: u32) -> Ground {
+    let classes = vec![0_u8; (side * side) as usize];
+    let mut ground = Ground::new(side, side, 1.0, vec![Terrain::open("sand")], classes).unwrap();
+    let corners = (0..side as i32 / 64).flat_map(|x| (0..side as i32 / 64).map(move |y| (x, y)));
     ground.block(corners.flat_map(|(x, y)| {
         let first = Cell::new(x * 64 + 26, y * 64 + 26);
         Patch::between(first, Cell::new(first.x + 11, first.y + 11)).cells()
@@ -63,7 +63,7 @@ fn across(ground: &Ground, clearance: &ClearanceMap, members: u64) -> (u32, u64)
 
 #[test]
 fn one_more_in_each_group_costs_little_more() {
-    let ground = blocks();
+    let ground = blocks(SIDE);
     let clearance = ClearanceMap::new(&ground, 0.4);
     let costs = [22, 23, 24, 25, 26].map(|members| across(&ground, &clearance, members));
     for pair in costs.windows(2) {
@@ -75,7 +75,7 @@ fn one_more_in_each_group_costs_little_more() {
 
 #[test]
 fn a_group_that_is_spread_wide_costs_no_more_than_a_field_of_the_whole_map() {
-    let ground = blocks();
+    let ground = blocks(SIDE);
     let clearance = ClearanceMap::new(&ground, 0.4);
     let (_, cells) = across(&ground, &clearance, 240);
     let fields = 10 * u64::from(SIDE * SIDE);

@@ -45,7 +45,7 @@
 //!         break route?;
 //!     }
 //! };
-//! assert_eq!((rounds, route.points.len()), (1, 6));
+//! assert_eq!((rounds, route.points.len()), (2, 6));
 //! # Ok::<(), Box<dyn std::error::Error>>(())
 //! ```
 
