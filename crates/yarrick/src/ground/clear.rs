@@ -181,8 +181,8 @@ fn touches(outline: Outline, (a, b): (Vec2, Vec2), reach: f32) -> bool {
     !(gap > 0.0 && gap >= reach * reach)
 }
 
-/// Whether no cell is closed. Eight at a time: of numbers above zero, less one, and with the bits of the others inverted, none has
-/// a bit at the top that it had not before.
+/// Whether no cell is closed. Eight at a time: subtracting 1 from each byte sets the top bit of a byte that had it clear only
+/// if there is a zero.
 fn is_open_throughout(cells: &[u8]) -> bool {
     const LOW: u64 = u64::from_ne_bytes([1; 8]);
     const HIGH: u64 = LOW << 7;

@@ -53,6 +53,7 @@ mod scan;
 mod search;
 mod smooth;
 mod waypoints;
+mod work;
 
 pub use crate::ground::steps::{DIAGONAL, STRAIGHT};
 pub use barrier::Barrier;

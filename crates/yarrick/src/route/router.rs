@@ -199,13 +199,14 @@ impl Router {
         settled.saturating_add(self.looked_at)
     }
 
-    /// The work done so far, in cells that are settled: pulling the way straight counts as many as would have taken as long.
+    /// The work done so far, in settled cells. Pulling the way straight counts as the number of cells that would have taken as
+    /// long.
     #[must_use]
     pub fn work(&self) -> u32 {
         self.settled_count().saturating_add(self.pull.work())
     }
 
-    /// The cells of the way that was found last, and the links on it, if it is a long one, found by the chart.
+    /// The cells and links of the way found last, if it was found by the chart.
     pub(super) fn long_way(&self) -> Option<smooth::Way<'_>> {
         let (cells, links) = (self.far.cells(), self.far.links());
         (self.by == Some(Method::Far)).then_some(smooth::Way { cells, links })
@@ -311,7 +312,7 @@ impl Router {
         Some(barrier)
     }
 
-    /// Goes on pulling the cells straight that the search has found. Gives whether it is done.
+    /// Continues to pull the found cells straight. Returns whether it is done.
     fn pull_on(&mut self, ground: &Ground, clearance: &ClearanceMap, most: u32) -> Option<bool> {
         let quest = self.quest.as_ref()?;
         let view = ground.view(clearance.gait());

@@ -1,28 +1,28 @@
-//! In which order corners of a path are looked at, to find the farthest one in sight with few looks.
+//! The order in which corners of a path are tested, to find the farthest one in sight with few tests.
 
 use crate::ground::Cell;
 
-/// How many looks in a row may find corners out of sight before looking farther is given up.
+/// Maximum number of tests in a row that find a corner out of sight.
 const GIVE_UP_AFTER: u32 = 4;
 
-/// How far one has looked from a corner.
+/// The state of the look from one corner for the farthest later corner in sight.
 #[derive(Clone, Copy, Debug, Default)]
 pub(super) struct Scan {
-    /// How many corners on the farthest one lies that is in sight; the next one always is.
+    /// Index of the farthest corner known to be in sight, counted from the next corner, which always is.
     beyond: usize,
     stage: Stage,
-    /// The closed cells that hid corners last, the last one first: they hide most of those after it.
+    /// The closed cells that hid corners last, the latest first. They hide most of the corners after it, too.
     pub(super) walls: [Option<Cell>; 2],
 }
 
-/// Which corner is looked at next.
+/// The corner tested next. Indices count from the corner that the look is from.
 #[derive(Clone, Copy, Debug)]
 enum Stage {
-    /// One so much farther; as long as all are in sight, twice as far each time.
+    /// A corner this many farther than the farthest in sight. The step doubles while corners are in sight.
     Leaps(usize),
-    /// One between the farthest in sight and one that is not, so many corners on.
+    /// Bisection between the farthest in sight and this one, which is hidden.
     Halves(usize),
-    /// This one, after so many looks in a row at corners that were out of sight; after each of these one twice as far on.
+    /// The corner with this index, after this many hidden ones in a row. The step doubles after each.
     Steps(usize, u32),
 }
 
@@ -33,7 +33,7 @@ impl Default for Stage {
 }
 
 impl Scan {
-    /// A look from another corner: what hid corners from the last one may hide some from there, too.
+    /// The look from the next corner. Keeps the walls, which may hide corners from there, too.
     pub(super) fn anew(&self) -> Scan {
         Scan {
             walls: self.walls,
@@ -41,7 +41,7 @@ impl Scan {
         }
     }
 
-    /// Notes a closed cell that hides a corner.
+    /// Stores a closed cell that hides a corner.
     pub(super) fn note_wall(&mut self, wall: Cell) {
         self.walls = [Some(wall), self.walls[0]];
     }
@@ -51,7 +51,7 @@ impl Scan {
         at + 1 + self.beyond
     }
 
-    /// The corner that is to be looked at next, of those up to `last`; `None` where there is none.
+    /// The corner to test next, at most `last`; `None` when the look is over.
     pub(super) fn next(&self, at: usize, last: usize) -> Option<usize> {
         let farthest = self.farthest(at);
         let next = match self.stage {
@@ -63,7 +63,7 @@ impl Scan {
         (farthest < next && next <= last).then_some(next)
     }
 
-    /// Notes whether a corner is in sight.
+    /// Stores whether a corner is in sight.
     pub(super) fn note(&mut self, at: usize, corner: usize, seen: bool) {
         let on = corner - at;
         if seen {

@@ -6,13 +6,9 @@
 
 use super::line::line_cost;
 use super::scan::Scan;
+use super::work::{LOOKED_A_CELL, WRITTEN_A_CELL};
 use crate::geom::Vec2;
 use crate::ground::{Cell, ClearanceMap, GroundView, LinkId, Sight};
-
-/// So many cells that are written down, and so many on lines that are looked along, count as much as one that a search
-/// settles: measured on open ground and in mazes, they take as long.
-const WRITTEN_A_CELL: u32 = 8;
-const LOOKED_A_CELL: u32 = 12;
 
 /// Where a path begins and ends, and how wide the body is that walks it.
 pub(super) struct Ends {
@@ -34,15 +30,15 @@ pub(super) struct Way<'a> {
 #[derive(Clone, Debug, Default)]
 pub(super) struct Pull {
     corners: Vec<Corner>,
-    /// The numbers of those that links lead to.
+    /// The indices of the corners to which links lead.
     linked: Vec<usize>,
     points: Vec<Vec2>,
     links: Vec<(u32, LinkId)>,
     taken: Taken,
-    /// The corner up to which the path is straight, and how far one has looked from there.
+    /// The index of the corner kept last, and the state of the look for the next.
     at: usize,
     scan: Scan,
-    /// Cells that were written down, and cells that lie on the lines that were looked along.
+    /// Number of cells written down, and of cells on tested lines.
     written: u32,
     looked: u32,
 }
@@ -114,7 +110,8 @@ impl Pull {
         };
     }
 
-    /// Begins to pull a path straight that is given as its corners, of which some are led to by links. [`Pull::advance`] goes on.
+    /// Begins to pull straight a path given as its corners. Each link comes with the index of the corner to which it leads.
+    /// [`Pull::advance`] continues.
     pub(super) fn begin_at_points(
         &mut self,
         view: GroundView<'_>,
@@ -129,7 +126,7 @@ impl Pull {
             let link = link.map(|(_, link)| link);
             cost += match (link, k.checked_sub(1)) {
                 (Some(link), _) => view.ground().links()[usize::from(link.0)].cost_m * PLAIN,
-                // On even ground nobody asks what it costs.
+                // On even ground the cost is not needed.
                 (None, Some(before)) if !clearance.is_even() => {
                     line_cost(view, points[before], point)
                 }
@@ -148,7 +145,7 @@ impl Pull {
             .extend(self.corners.first().map(|corner| corner.point));
     }
 
-    /// Goes on pulling the path straight, until that is done or about `most` more work. Gives whether it is done.
+    /// Continues to pull the path straight, for about `most` more work. Returns whether it is done.
     pub(super) fn advance(
         &mut self,
         view: GroundView<'_>,
@@ -171,7 +168,7 @@ impl Pull {
         true
     }
 
-    /// Goes straight on to a corner.
+    /// Adds a corner to the path.
     fn keep(&mut self, next: usize) {
         let corner = self.corners[next];
         if self.points.last() != Some(&corner.point) {
@@ -184,7 +181,7 @@ impl Pull {
         self.scan = self.scan.anew();
     }
 
-    /// Looks at one more corner from the one that was kept last. Gives the farthest one in sight when it is known.
+    /// Tests the line from the corner kept last to one more corner. Returns the farthest corner in sight when it is known.
     fn look_farther(
         &mut self,
         view: GroundView<'_>,
@@ -221,8 +218,8 @@ impl Pull {
         None
     }
 
-    /// Takes in the turns of the path with their costs so far, and at last its end, until that is done or about `most` more
-    /// work. Gives whether it is done.
+    /// Reads the cells, for about `most` more work: adds the turns as corners with their costs, and at last the end. Returns
+    /// whether it is done.
     pub(super) fn collect(
         &mut self,
         view: GroundView<'_>,
@@ -259,7 +256,7 @@ impl Pull {
         self.taken.is_done
     }
 
-    /// Takes in a cell where nobody asks what the way costs.
+    /// Reads a cell on even ground without links, where the cost of the path is not needed.
     fn take_even(&mut self, view: GroundView<'_>, cells: &[Cell], k: usize) {
         let is_end = k == 0 || k + 1 == cells.len();
         if is_end || !goes_straight_on(view, &cells[k - 1..=k + 1]) {
@@ -268,7 +265,7 @@ impl Pull {
         }
     }
 
-    /// Takes in a cell.
+    /// Reads a cell.
     fn take(&mut self, view: GroundView<'_>, way: Way<'_>, k: usize) {
         let (ground, cells) = (view.ground(), way.cells);
         let (point, here) = (ground.centre(cells[k]), slowness(view, cells[k]));
@@ -297,7 +294,7 @@ impl Pull {
     }
 }
 
-/// How many cells of a path have been taken in, and what they cost.
+/// Number of cells of a path read so far, and their cost in metres times slowness.
 #[derive(Clone, Copy, Debug, Default)]
 struct Taken {
     cells: usize,

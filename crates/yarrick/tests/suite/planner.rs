@@ -8,10 +8,10 @@ use yarrick::world::Doing;
 use yarrick::{Action, Command, Ground, Kind, Side, SideId, UnitId, Vec2, When, World, WorldSetup};
 
 /// Those who want routes on a map, each from a point to a point.
-struct Crowd {
-    ground: Ground,
-    clearance: ClearanceMap,
-    ways: Vec<(Vec2, Vec2)>,
+pub(crate) struct Crowd {
+    pub(crate) ground: Ground,
+    pub(crate) clearance: ClearanceMap,
+    pub(crate) ways: Vec<(Vec2, Vec2)>,
 }
 
 impl Crowd {
@@ -24,7 +24,7 @@ impl Crowd {
         }
     }
 
-    fn ask(&self, who: u64) -> Option<Ask<'_>> {
+    pub(crate) fn ask(&self, who: u64) -> Option<Ask<'_>> {
         let &(from, to) = self.ways.get(who as usize)?;
         Some(Ask {
             body: 0,

@@ -109,7 +109,7 @@ fn in_ten_minutes_no_tick_exceeds_its_budget_and_nobody_waits_longer_than_the_bo
         for unit in waiting {
             let most = (all * DEAREST).div_ceil(BUDGET - 2600) + 1;
             let until = latest.entry(unit).or_insert(tick + most);
-            // A change of the ground makes a search begin anew, and whoever is cut off goes first.
+            // A change of the ground restarts the search under way, and units that are cut off go first.
             *until += 2 * u32::from(changes);
             assert!(tick <= *until, "{unit:?} waits in tick {tick}");
             waited += 1;

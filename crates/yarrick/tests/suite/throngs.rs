@@ -1,4 +1,4 @@
-//! Many who set out at once: what planning their ways costs, in cells that are looked at.
+//! Many routes requested at once: what planning them costs, in cells.
 
 use yarrick::ground::{Cell, ClearanceMap, Patch};
 use yarrick::route::{Ask, Goal, Group, Planner, RouteRequest};

@@ -1,18 +1,14 @@
-//! Ways by tracks: of those that go nearly the same way over a large map, one looks for it.
+//! Routes along tracks: of bodies with nearly the same start and goal on a large map, only one searches.
 
 use crate::far::{Recipe, ground, pairs, recipe};
+use crate::planner::Crowd;
 use proptest::prelude::*;
 use rand_pcg::Pcg64Mcg;
 use yarrick::ground::{Cell, ClearanceMap, Lattice};
-use yarrick::route::{Ask, Goal, Planner, Route, RouteRequest, Router};
-use yarrick::{Ground, Vec2};
+use yarrick::route::{Planner, Route, RouteRequest, Router};
 
-/// Some who go from nearly the same place to nearly the same place, if the map has such places far from each other.
-struct Company {
-    ground: Ground,
-    clearance: ClearanceMap,
-    ways: Vec<(Vec2, Vec2)>,
-}
+/// Bodies with nearly the same start and goal, far from each other.
+struct Company(Crowd);
 
 impl Company {
     fn on(recipe: &Recipe, count: usize) -> Option<Company> {
@@ -32,22 +28,11 @@ impl Company {
             found.map_or(ground.centre(cell), |cell| ground.centre(cell))
         };
         let ways = (0..count).map(|_| (near(from, 11), near(to, 9))).collect();
-        Some(Company {
+        Some(Company(Crowd {
             ground,
             clearance,
             ways,
-        })
-    }
-
-    fn ask(&self, who: u64) -> Option<Ask<'_>> {
-        let &(from, to) = self.ways.get(who as usize)?;
-        Some(Ask {
-            body: 0,
-            clearance: &self.clearance,
-            radius: 0.4,
-            from,
-            goal: Goal::Point(to),
-        })
+        }))
     }
 
     /// The routes of some, a budget at a time, and the work that they took.
@@ -59,7 +44,7 @@ impl Company {
         let (mut found, mut work) = (Vec::new(), 0);
         for _ in 0..100_000 {
             planner.begin_round(budget);
-            while let Some((who, route)) = planner.next(&self.ground, |who| self.ask(who)) {
+            while let Some((who, route)) = planner.next(&self.0.ground, |who| self.0.ask(who)) {
                 found.push((who, route.unwrap()));
             }
             work += u64::from(planner.spent());
@@ -76,20 +61,20 @@ impl Company {
 
     /// By how much the way by a track costs more than one of one's own, for each; the first goes its own.
     fn excesses(&self) -> Result<Vec<f64>, TestCaseError> {
-        let all: Vec<u64> = (0..self.ways.len() as u64).collect();
+        let all: Vec<u64> = (0..self.0.ways.len() as u64).collect();
         let (found, _) = self.routes(&all, 5000);
-        prop_assert_eq!(found.len(), self.ways.len());
+        prop_assert_eq!(found.len(), self.0.ways.len());
         let mut excesses = Vec::new();
         for (who, route) in found {
-            let (from, to) = self.ways[who as usize];
+            let (from, to) = self.0.ways[who as usize];
             prop_assert_eq!((route.points[0], route.points.last()), (from, Some(&to)));
             for (leg, end) in route.points.windows(2).zip(1_u32..) {
                 let is_link = route.links.iter().any(|(at, _)| *at == end);
-                let clear = self.ground.line_is_clear(leg[0], leg[1], 0.4 - 1e-4);
+                let clear = self.0.ground.line_is_clear(leg[0], leg[1], 0.4 - 1e-4);
                 prop_assert!(is_link || clear, "{} to {}", leg[0], leg[1]);
             }
             let mut router = Router::default();
-            let plain = router.find(&self.ground, &self.clearance, 0.4, from, to);
+            let plain = router.find(&self.0.ground, &self.0.clearance, 0.4, from, to);
             excesses.push(f64::from(route.cost_m / plain.unwrap().cost_m) - 1.0);
         }
         Ok(excesses)

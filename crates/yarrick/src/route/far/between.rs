@@ -11,9 +11,9 @@ use crate::ground::{Chart, ClearanceMap, Exit, FAR, Tile, Tract};
 /// Keys of the queue are so fine that the dearest step has so many bits.
 const FINENESS: u32 = 12;
 
-/// What is left counts for this part more than it is at the least. Ways through gates cost somewhat more than ways over open ground,
-/// so that otherwise all gates would be settled that lie nearly on the straight line: half as many are, and ways come out
-/// dearer by this part at the worst.
+/// The estimate of the remaining cost is raised by `1 / MORE`. Ways through gates cost slightly more than the estimate, which is
+/// for open ground, so without this all gates near the straight line are settled. This halves their number on open ground;
+/// ways cost at most `1 / MORE` more.
 const MORE: u64 = 128;
 
 /// So many exits that are looked at count as much as a cell that is settled: measured in clutter, they take
@@ -48,7 +48,7 @@ impl FarSearch {
         tile.load(clearance, chart.corner(tract));
         self.settled += tile.spread(&[self.start], &[]);
         self.find_ways_out(chart.tract(tract));
-        // A step may lead away from the goal by as much as it costs, and what is left counts for more.
+        // A step may lead away from the goal by as much as it costs, and the estimate is raised.
         let first = self.first.costs.iter().max().copied().unwrap_or(0);
         let span = (2 * (chart.dearest() + u64::from(first))) / MORE * (MORE + 1) + MORE;
         self.coarse = (span.max(1).ilog2()).saturating_sub(FINENESS);
@@ -139,7 +139,7 @@ impl FarSearch {
                 continue;
             }
             let left = self.detours.estimate(tiling, exit.place);
-            // Buckets are emptied in order: what is pushed must not lie before what was taken out.
+            // Buckets are emptied in order, so a key must not be smaller than that of the node it comes from.
             let total = (cost + left + left / MORE).max(here.total);
             // Nothing that costs as much can be on a better way.
             if total >= self.best.0 {

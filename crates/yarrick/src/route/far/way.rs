@@ -3,12 +3,10 @@
 
 use crate::ground::steps::{Tiling, offsets};
 use crate::ground::{ClearanceMap, LinkId, Tile};
+use crate::route::work::WRITTEN_A_CELL;
 
 /// Columns and rows round a gate that are searched for a cheaper way.
 const REACH: i32 = 12;
-
-/// So many cells that are written down count as much as one that is settled.
-const WRITTEN_A_CELL: u32 = 8;
 
 /// A way, and the workspace to mend it.
 #[derive(Clone, Debug, Default)]

@@ -2,6 +2,9 @@
 
 use serde::{Deserialize, Serialize};
 
+/// Rounds without use after which what was found for one request is no longer kept for others.
+pub(super) const KEPT_ROUNDS: u64 = 200;
+
 /// The budget of a round, in cells that are looked at.
 #[derive(Clone, Copy, Debug, Default, Serialize, Deserialize)]
 pub(super) struct Budget {

@@ -1,6 +1,6 @@
 //! Fields that groups share: worked out by and by, kept while they are of use, at most a few.
 
-use super::budget::Budget;
+use super::budget::{Budget, KEPT_ROUNDS};
 use super::request::{Ask, COST_OF_A_ROUTE, Group};
 use crate::geom::Vec2;
 use crate::ground::{Cell, ClearanceMap, Ground, GroundView, Patch};
@@ -9,9 +9,6 @@ use serde::{Deserialize, Serialize};
 
 /// The most fields that are kept.
 const MOST: usize = 4;
-
-/// Rounds without use after which a field is forgotten.
-const UNUSED_ROUNDS: u64 = 200;
 
 /// How many cells a search for the last steps, from the group's point to one's own place, may settle at
 /// the most before it is left off: the place had then better be searched for on its own.
@@ -58,7 +55,7 @@ impl Fields {
     }
 
     pub(super) fn forget_unused(&mut self, round: u64) {
-        self.0.retain(|shared| round - shared.used <= UNUSED_ROUNDS);
+        self.0.retain(|shared| round - shared.used <= KEPT_ROUNDS);
     }
 
     pub(super) fn repair(&mut self, body: u16, clearance: &ClearanceMap, touched: Patch) {

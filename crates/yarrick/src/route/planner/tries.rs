@@ -1,5 +1,6 @@
 //! The cost of a search for single members of a group, to decide whether a field for the whole group costs less.
 
+use super::budget::KEPT_ROUNDS;
 use super::request::{COST_OF_A_ROUTE, Group};
 use crate::ground::ClearanceMap;
 use serde::{Deserialize, Serialize};
@@ -7,27 +8,24 @@ use serde::{Deserialize, Serialize};
 /// Maximum number of groups that are remembered.
 const MOST: usize = 256;
 
-/// Before a field is begun, this part of its cost has been spent on single ways.
+/// A field is begun only after single routes of the group have cost `1 / TRIED_PART` of the field.
 const TRIED_PART: u64 = 8;
 
-/// Rounds after which a try is forgotten.
-const OLD_ROUNDS: u64 = 200;
-
-/// What the ways of each group cost.
+/// The cost of the routes found so far, by group.
 #[derive(Clone, Debug, Default, Serialize, Deserialize)]
 pub(super) struct Tries(Vec<Try>);
 
 #[derive(Clone, Copy, Debug, Serialize, Deserialize)]
 struct Try {
     group: Group,
-    /// How many ways of them were found, and how many cells that cost.
+    /// Number of routes found for members, and their cost in cells.
     ways: u32,
     settled: u64,
     round: u64,
 }
 
 impl Tries {
-    /// Notes the cost of a way of a member of a group, in settled cells.
+    /// Adds the cost of a route found for a member of a group, in cells.
     pub(super) fn note(&mut self, group: Group, settled: u32, round: u64) {
         let known = self.0.iter().find(|known| known.group == group);
         let (ways, before) = known.map_or((0, 0), |known| (known.ways, known.settled));
@@ -46,16 +44,16 @@ impl Tries {
     }
 
     pub(super) fn forget_old(&mut self, round: u64) {
-        self.0.retain(|known| round - known.round <= OLD_ROUNDS);
+        self.0.retain(|known| round - known.round <= KEPT_ROUNDS);
     }
 
     pub(super) fn clear(&mut self) {
         self.0.clear();
     }
 
-    /// Whether a field for the group costs less than `count` separate searches. A field costs as many cells as the region of
-    /// the goal has. Without a chart one search may cost nearly as much as a field, so there a field always pays. With one, ways of their own are
-    /// tried first, for a part of what a field costs: by the track of the first, others may cost next to nothing.
+    /// Whether a field for the group costs less than `count` separate routes. A field costs as many cells as the region of
+    /// the goal has. Without a chart one search may cost nearly as much as a field, so there a field always pays. With a chart,
+    /// single routes are tried first: along the track of the first member, the others may cost very little.
     pub(super) fn field_pays(&self, group: Group, count: u32, clearance: &ClearanceMap) -> bool {
         if clearance.chart().is_none() {
             return true;

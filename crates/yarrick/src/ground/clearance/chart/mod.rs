@@ -13,6 +13,7 @@
 //!   +--------+--------+
 //! ```
 
+mod frame;
 mod gates;
 mod rim;
 mod runs;

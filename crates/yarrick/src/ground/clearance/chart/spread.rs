@@ -1,40 +1,38 @@
-//! What a spread within a tract found, kept when the tile is used for others.
+//! The result of a spread within a tract, kept while the tile is used for other tracts.
 
-use super::tile::{STRIDE, Tile};
+use super::frame::{Frame, STRIDE};
+use super::tile::Tile;
 use crate::ground::steps::{ANY, STEPS};
 
-/// What it costs to get to the cells of a tract, and the ways there.
+/// The costs of the cells of a tract, and the steps by which they were reached.
 #[derive(Clone, Debug)]
 pub(crate) struct Spread {
-    corner: (i32, i32),
-    stride: usize,
+    frame: Frame,
     costs: Box<[u32]>,
     by: Box<[u8]>,
 }
 
 impl Spread {
-    /// Keeps what the last spread in a tile found.
+    /// A copy of the result of the last spread in a tile.
     pub(crate) fn of(tile: &Tile) -> Spread {
-        let (corner, stride) = tile.lies_at();
         let (costs, by) = tile.found();
         Spread {
-            corner,
-            stride,
+            frame: tile.frame(),
             costs: costs.into(),
             by: by.into(),
         }
     }
 
-    /// What it costs to get to a cell of the tract; [`FAR`](super::FAR) where one cannot.
+    /// The cost of a cell of the tract; [`FAR`](super::FAR) if it cannot be reached.
     pub(crate) fn cost(&self, cell: u32) -> u32 {
-        self.costs[self.local(cell)]
+        self.costs[self.frame.local(cell)]
     }
 
-    /// Adds the way to a cell of the tract, from there back to where it began, as entries; the first of them is the cell.
+    /// Appends the way from a cell of the tract back to where the spread began, as entries, that of the cell included.
     pub(crate) fn add_way_back(&self, cell: u32, way: &mut Vec<u32>) {
-        let mut at = self.local(cell);
+        let mut at = self.frame.local(cell);
         loop {
-            way.push(self.entry(at));
+            way.push(self.frame.entry(at));
             let by = usize::from(self.by[at]);
             if by == ANY {
                 break;
@@ -42,15 +40,5 @@ impl Spread {
             let (dx, dy) = STEPS[by];
             at = at.wrapping_add_signed(-(dy as isize * STRIDE as isize + dx as isize));
         }
-    }
-
-    fn local(&self, cell: u32) -> usize {
-        let (column, row) = (cell as usize % self.stride, cell as usize / self.stride);
-        (row - self.corner.1 as usize) * STRIDE + column - self.corner.0 as usize
-    }
-
-    fn entry(&self, local: usize) -> u32 {
-        let (column, row) = (local % STRIDE, local / STRIDE);
-        ((row + self.corner.1 as usize) * self.stride + column + self.corner.0 as usize) as u32
     }
 }

@@ -1,12 +1,11 @@
 //! One tract taken by itself: which of its cells hang together, and how far it is between them.
 
+use super::frame::{Frame, STRIDE};
 use super::rim::{FAR, SIDE, rim_index};
 use super::runs::Run;
 use crate::ground::steps::{ANY, Eight, Four, STEPS, Six, Tiling, offsets};
 use crate::ground::{ClearanceMap, Lattice};
 
-/// Entries in a row of a tile, which has a rim of one entry.
-pub(super) const STRIDE: usize = SIDE + 2;
 const AREA: usize = STRIDE * STRIDE;
 
 /// A power of two, so that an index needs no check.
@@ -17,9 +16,7 @@ const MASK: usize = ROOM - 1;
 #[derive(Clone, Debug)]
 pub(crate) struct Tile {
     lattice: Lattice,
-    /// The column and row at which it begins, and how entries of the clearance map lie.
-    corner: (i32, i32),
-    stride: usize,
+    frame: Frame,
     weights: Box<[u8; ROOM]>,
     /// As those of a clearance map, with no steps that lead out.
     neighbours: Box<[u8; ROOM]>,
@@ -37,8 +34,7 @@ impl Default for Tile {
     fn default() -> Tile {
         Tile {
             lattice: Lattice::default(),
-            corner: (0, 0),
-            stride: 0,
+            frame: Frame::default(),
             weights: Box::new([0; ROOM]),
             neighbours: Box::new([0; ROOM]),
             lightest: 1,
@@ -64,8 +60,10 @@ impl Tile {
     /// Takes over the tract of a clearance map that begins at a column and row.
     pub(crate) fn load(&mut self, clearance: &ClearanceMap, corner: (i32, i32)) {
         self.lattice = clearance.lattice;
-        self.corner = corner;
-        self.stride = clearance.stride;
+        self.frame = Frame {
+            corner,
+            stride: clearance.stride,
+        };
         let columns = (clearance.stride as i32 - 2 - corner.0).clamp(0, SIDE as i32) as usize;
         let rows = (clearance.height as i32 - corner.1).clamp(0, SIDE as i32) as usize;
         if columns < SIDE || rows < SIDE {
@@ -168,7 +166,7 @@ impl Tile {
 
     fn apart(&self, from: u32, to: u32) -> (i32, i32) {
         let place = |cell: u32| {
-            let cell = self.local(cell) as i32;
+            let cell = self.frame.local(cell) as i32;
             (cell % STRIDE as i32, cell / STRIDE as i32)
         };
         let (from, to) = (place(from), place(to));
@@ -177,7 +175,7 @@ impl Tile {
 
     /// The steps of the way that the last spread found to a cell, the last step first.
     fn steps_back_from(&self, cell: u32) -> impl Iterator<Item = u8> + '_ {
-        let mut at = self.local(cell);
+        let mut at = self.frame.local(cell);
         let offsets = offsets(STRIDE);
         core::iter::from_fn(move || {
             let by = self.by[at];
@@ -223,7 +221,7 @@ impl Tile {
 
     /// The part of a cell.
     pub(super) fn part(&self, cell: u32) -> u16 {
-        self.parts[self.local(cell)]
+        self.parts[self.frame.local(cell)]
     }
 
     /// The parts of the cells of the rim.
@@ -246,7 +244,7 @@ impl Tile {
         self.spread_over(seeds, until)
     }
 
-    /// The same from cells to which it costs something already to get, the cheapest first.
+    /// The same from cells with a cost of their own, sorted by cost.
     pub(crate) fn spread_from(&mut self, seeds: &[(u32, u32)]) -> u32 {
         self.spread_over(seeds.iter().copied(), &[])
     }
@@ -287,7 +285,7 @@ impl Tile {
             }
             let slot = bucket as usize & (slots - 1);
             while let Some((cell, cost)) = seeds.next_if(|seed| seed.1 >> width == bucket) {
-                let at = self.local(cell);
+                let at = self.frame.local(cell);
                 if cost < self.costs[at] {
                     self.costs[at] = cost;
                     self.by[at] = ANY as u8;
@@ -315,7 +313,7 @@ impl Tile {
         settled
     }
 
-    /// Goes on from an entry of a bucket. Gives how many entries that adds to buckets.
+    /// Settles an entry of a bucket. Returns the number of entries that this adds to buckets.
     #[inline(always)]
     fn settle(&mut self, tiling: impl Tiling, entry: u32, (width, slots): (u32, usize)) -> usize {
         let offsets = offsets(STRIDE);
@@ -340,25 +338,24 @@ impl Tile {
         added
     }
 
-    /// The column and row at which it begins, and how entries of the clearance map lie.
-    pub(super) fn lies_at(&self) -> ((i32, i32), usize) {
-        (self.corner, self.stride)
+    pub(super) fn frame(&self) -> Frame {
+        self.frame
     }
 
-    /// What the last spread found, by place within the tile: costs, and the steps by which cells were reached.
+    /// The result of the last spread, by index within the tile: costs, and the steps by which cells were reached.
     pub(super) fn found(&self) -> (&[u32], &[u8]) {
         (&self.costs[..AREA], &self.by[..AREA])
     }
 
     /// What the last spread found that it costs to get to a cell; [`FAR`] where one cannot.
     pub(crate) fn cost(&self, cell: u32) -> u32 {
-        self.costs[self.local(cell)]
+        self.costs[self.frame.local(cell)]
     }
 
     /// The way that the last spread found to a cell, from there back to where it began, as entries; the
     /// first of them is the cell.
     pub(crate) fn back_from(&self, cell: u32) -> impl Iterator<Item = u32> + '_ {
-        let mut at = Some(self.local(cell));
+        let mut at = Some(self.frame.local(cell));
         core::iter::from_fn(move || {
             let here = at?;
             let by = usize::from(self.by[here]);
@@ -366,17 +363,7 @@ impl Tile {
                 let (dx, dy) = STEPS[by];
                 here.wrapping_add_signed(-(dy as isize * STRIDE as isize + dx as isize))
             });
-            Some(self.entry(here))
+            Some(self.frame.entry(here))
         })
-    }
-
-    fn local(&self, cell: u32) -> usize {
-        let (column, row) = (cell as usize % self.stride, cell as usize / self.stride);
-        (row - self.corner.1 as usize) * STRIDE + column - self.corner.0 as usize
-    }
-
-    fn entry(&self, local: usize) -> u32 {
-        let (column, row) = (local % STRIDE, local / STRIDE);
-        ((row + self.corner.1 as usize) * self.stride + column + self.corner.0 as usize) as u32
     }
 }

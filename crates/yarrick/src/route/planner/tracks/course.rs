@@ -1,23 +1,23 @@
-//! Where a track leads: its cells, and the way over them pulled straight.
+//! The course of a track: its cells, and the route over them pulled straight.
 
 use crate::geom::Vec2;
 use crate::ground::steps::offsets;
 use crate::ground::{Chart, ClearanceMap, Ground, LinkId};
 use crate::route::{Route, smooth};
 
-/// Where a track leads.
+/// The course of a track.
 #[derive(Clone, Debug, Default)]
 pub(super) struct Course {
-    /// The cells on it, as entries; for each what it costs to get there from the first.
+    /// The cells of the track, as entries, and the cost from the first cell to each.
     pub(super) cells: Vec<u32>,
     pub(super) gone: Vec<u64>,
-    /// What it would cost at the least, were nothing in between.
+    /// The cost without obstacles, a lower bound.
     pub(super) least: u64,
-    /// The corners of the way pulled straight, without its ends.
+    /// The corners of the route pulled straight, without its ends.
     pub(super) corners: Vec<Corner>,
-    /// Its ends, if it leads straight from one to the first corner, and from the last one to the other.
+    /// The ends of the route, if the first leg ends at the first corner and the last leg begins at the last corner.
     ends: Option<(Vec2, Vec2)>,
-    /// The tracts that it comes through, in order of their numbers.
+    /// The tracts that it passes through, sorted.
     tracts: Vec<u32>,
 }
 
@@ -25,21 +25,21 @@ pub(super) struct Course {
 #[derive(Clone, Copy, Debug)]
 pub(super) struct Corner {
     pub(super) point: Vec2,
-    /// The number of the cell.
+    /// The index of the cell.
     pub(super) at: usize,
     /// The link that leads here.
     pub(super) link: Option<LinkId>,
-    /// To which side the way bends here: above zero to the left.
+    /// The sign of the turn here: positive to the left.
     pub(super) bend: f32,
 }
 
-/// To which side a way bends.
+/// The sign of a turn, positive to the left: twice the area of the triangle.
 pub(super) fn bend(before: Vec2, at: Vec2, after: Vec2) -> f32 {
     (at - before).perp_dot(after - at)
 }
 
 impl Course {
-    /// The course of a way that was found; `None` if others cannot be led by it.
+    /// The course of a route; `None` if other bodies cannot use it.
     pub(super) fn new(
         ground: &Ground,
         clearance: &ClearanceMap,
@@ -72,7 +72,7 @@ impl Course {
         })
     }
 
-    /// What it costs to go all the way.
+    /// The cost of the whole track.
     pub(super) fn whole(&self) -> u64 {
         self.gone.last().copied().unwrap_or(0)
     }
@@ -81,7 +81,7 @@ impl Course {
         self.tracts.binary_search(&tract).is_ok()
     }
 
-    /// The cells in a tract, each with its number.
+    /// The cells in a tract, each with its index.
     pub(super) fn cells_in(
         &self,
         clearance: &ClearanceMap,
@@ -92,24 +92,23 @@ impl Course {
         cells.filter(move |(_, cell)| chart.tract_of(clearance, *cell as usize) == tract)
     }
 
-    /// The corner before a cell, or the beginning.
+    /// The last corner before a cell, or the start of the track.
     pub(super) fn before(&self, cell: usize) -> Option<Vec2> {
         let before = self.corners.iter().rev().find(|corner| corner.at < cell);
         let first = self.ends.map(|ends| ends.0);
         before.map(|corner| corner.point).or(first)
     }
 
-    /// The corner after a cell, or the end.
+    /// The first corner after a cell, or the end of the track. `None` if a link leads there.
     pub(super) fn after(&self, cell: usize) -> Option<Vec2> {
         let after = self.corners.iter().find(|corner| corner.at > cell);
         let last = self.ends.map(|ends| ends.1);
-        // Nobody walks beside a link.
         let after = after.map(|corner| corner.link.is_none().then_some(corner.point));
         after.unwrap_or(last)
     }
 }
 
-/// The corners of a route that lie in the middles of the cells of its way.
+/// The corners of a route that are centres of its cells.
 fn corners(ground: &Ground, clearance: &ClearanceMap, cells: &[u32], route: &Route) -> Vec<Corner> {
     let mut corners = Vec::new();
     let mut links = route.links.iter().peekable();
@@ -131,7 +130,7 @@ fn corners(ground: &Ground, clearance: &ClearanceMap, cells: &[u32], route: &Rou
     corners
 }
 
-/// What it costs to get to each cell of a way from the first.
+/// The cost from the first cell to each cell.
 fn costs_along(clearance: &ClearanceMap, cells: &[u32], links: &[(u32, LinkId)]) -> Vec<u64> {
     let offsets = offsets(clearance.stride());
     let mut links = links.iter().peekable();

@@ -1,9 +1,9 @@
-//! The route of a body that is led along a track.
+//! The route of a body along a track.
 //!
 //! ```text
-//!   s                      It goes straight to the first corner, if it sees that, or else straight onto the leg that leads
-//!     '-.                  there: as far on as it sees that, of half the way, a quarter and so on. Only where it sees none
-//!   o----P-------- c       of these it goes from cell to cell, and the way is pulled straight. Likewise at the end.
+//!   s                      Straight to the first corner c, if it is in sight. Otherwise straight to a point P on the leg that
+//!     '-.                  leads to c: half the way along it, a quarter, and so on, the first in sight. Otherwise from cell
+//!   o----P-------- c       to cell, pulled straight. The same at the end.
 //! ```
 
 use super::course::{Corner, Course, bend};
@@ -11,19 +11,17 @@ use super::lead::{Ends, Lead};
 use crate::geom::Vec2;
 use crate::ground::{GroundView, LinkId, Sight};
 use crate::route::planner::request::Ask;
+use crate::route::work::LOOKED_A_CELL;
 use crate::route::{Route, smooth};
 
-/// Cells on lines that are looked along which count as much as one that is settled.
-const LOOKED_A_CELL: f32 = 12.0;
-
-/// The most work, in cells, that goes into pulling a route straight.
+/// Maximum work to pull a route straight, in settled cells.
 const MOST_WORK: u32 = 800;
 
-/// Which parts of the way along a leg are tried, the farthest first.
+/// Fractions of a leg at which points on it are tried, the farthest first.
 const PARTS: [f32; 4] = [0.5, 0.25, 0.125, 0.0625];
 
-/// The route of a body that is led along a track, and the work that it was, in cells. Only the beginning and the end are
-/// pulled straight: in between it is. `None` where that is more work than [`MOST_WORK`]: then nothing is gained by it.
+/// The route of a body along a track, and the work in settled cells. Only its beginning and end are pulled straight, since the
+/// track itself is straight between its corners. `None` if that takes more work than [`MOST_WORK`].
 pub(super) fn route(
     view: GroundView<'_>,
     (ask, ends, lead): (&Ask<'_>, &Ends, &Lead),
@@ -64,7 +62,7 @@ pub(super) fn route(
     }
     let at_last = draft.points.len() - 1;
     let ends_straight = draft.add_tail(ends, lead, last);
-    // Where it bends to the same side as the track, what lies inside of the bend holds it, too.
+    // Where the route turns to the same side as the track, the obstacle inside the turn blocks every shorter way.
     let head = if is_straight && draft.bends_at(at_first, first) {
         at_first
     } else {
@@ -84,20 +82,20 @@ pub(super) fn route(
     draft.pulled((from, to), pull)
 }
 
-/// The corners of a way before it is pulled straight.
+/// The corners of a route before it is pulled straight.
 struct Draft<'a> {
     view: GroundView<'a>,
     ask: &'a Ask<'a>,
     course: &'a Course,
     points: Vec<Vec2>,
-    /// The links that it takes, each with the number of the corner to which it leads.
+    /// The links used, each with the index of the corner to which it leads.
     links: Vec<(u32, LinkId)>,
-    /// How far was looked, in metres.
+    /// Total length of the lines tested, in metres.
     looked_m: f32,
 }
 
 impl Draft<'_> {
-    /// Whether one goes straight from one point to another, and nothing is better.
+    /// Whether the straight line between two points is clear, on ground where no way can be better.
     fn goes_straight(&mut self, from: Vec2, to: Vec2) -> bool {
         if !self.ask.clearance.is_even() {
             return false;
@@ -111,8 +109,8 @@ impl Draft<'_> {
         sight == Sight::Clear
     }
 
-    /// The point to which one goes straight from `eye`, of some on the way from the point of a leg that is nearest to it towards
-    /// another on that leg: as far on as it sees one.
+    /// The point in sight of `eye` that is farthest along from `near`, the point of a leg nearest to it, to `far`, another point
+    /// of that leg; of those at [`PARTS`].
     fn meets(&mut self, eye: Vec2, (near, far): (Vec2, Vec2)) -> Option<Vec2> {
         let points = PARTS.map(|part| near.lerp(far, part));
         points
@@ -120,7 +118,7 @@ impl Draft<'_> {
             .find(|point| self.goes_straight(eye, *point))
     }
 
-    /// Adds the way onto the only leg and off it again, if it goes straight to that and from it.
+    /// Adds the way that joins and leaves the same leg by straight lines, if both are clear.
     fn add_leg(&mut self, ends: &Ends, lead: &Lead) -> bool {
         let (before, after) = (self.course.before(lead.first), self.course.after(lead.last));
         let (Some(before), Some(after)) = (before, after) else {
@@ -139,7 +137,7 @@ impl Draft<'_> {
         left.is_some()
     }
 
-    /// Adds the way onto the track and on to its first corner. Gives whether that is straight already.
+    /// Adds the way to the first corner of the track. Returns whether its legs need no pulling.
     fn add_head(&mut self, ends: &Ends, lead: &Lead, first: &Corner) -> bool {
         let from = self.ask.from;
         if self.goes_straight(from, first.point) {
@@ -162,7 +160,7 @@ impl Draft<'_> {
         false
     }
 
-    /// Adds the way from its last corner, which is there already, and off it. Gives whether that is straight already.
+    /// Adds the way from the last corner, which has been added, to the goal. Returns whether its legs need no pulling.
     fn add_tail(&mut self, ends: &Ends, lead: &Lead, last: &Corner) -> bool {
         let to = ends.to;
         if self.goes_straight(last.point, to) {
@@ -184,7 +182,7 @@ impl Draft<'_> {
         false
     }
 
-    /// Whether it bends at a corner to the same side as the track.
+    /// Whether the route turns at a corner to the same side as the track.
     fn bends_at(&self, number: usize, corner: &Corner) -> bool {
         let around = [number - 1, number + 1].map(|at| self.points.get(at));
         let [Some(before), Some(after)] = around else {
@@ -193,7 +191,7 @@ impl Draft<'_> {
         corner.bend * bend(*before, corner.point, *after) > 0.0
     }
 
-    /// Adds the middles of the first and the last of some cells, and of those where the way turns.
+    /// Adds the centres of the first and last of some cells, and of those where the direction changes.
     fn add_turns(&mut self, cells: &[u32]) {
         let step = |k: usize| cells[k + 1].wrapping_sub(cells[k]);
         let is_turn = |k: &usize| *k == 0 || k + 1 == cells.len() || step(k - 1) != step(*k);
@@ -203,9 +201,10 @@ impl Draft<'_> {
         self.points.extend(middles);
     }
 
-    /// The route, and the work: it is straight already between two of the corners, if the second comes after the first.
+    /// The route, and the work. Between the two corners given by index nothing is pulled, if the second is the later one.
     fn pulled(self, straight: (usize, usize), pull: &mut smooth::Pull) -> (Option<Route>, u32) {
-        let mut work = (self.looked_m / self.view.ground().cell_m() / LOOKED_A_CELL) as u32;
+        let looked = (self.looked_m / self.view.ground().cell_m()) as u32;
+        let mut work = looked / LOOKED_A_CELL;
         let route = self.pull(straight, pull, &mut work);
         (route, work)
     }

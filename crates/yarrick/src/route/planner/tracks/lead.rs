@@ -1,24 +1,25 @@
-//! How a body is led onto a track, and off it.
+//! How a body joins a track, and leaves it.
 
 use crate::geom::Vec2;
 use crate::ground::{Chart, ClearanceMap};
 use crate::route::reach::Footing;
+use crate::route::work::WRITTEN_A_CELL;
 
-/// Where a way begins and ends.
+/// The start and goal of a request.
 pub(super) struct Ends {
     pub(super) start: End,
     pub(super) goal: End,
     pub(super) to: Vec2,
-    /// What the way costs at the least; `0` where links may be quicker than any way over the ground.
+    /// The cost without obstacles, a lower bound; `0` where links may be quicker than the ground.
     pub(super) least: u64,
 }
 
-/// One end of a way.
+/// The start or the goal.
 pub(super) struct End {
     /// The cell there, as an entry, and its tract.
     pub(super) cell: u32,
     pub(super) tract: u32,
-    /// The point between the end and the middle of that cell, if it takes one.
+    /// A point to walk to between the end and the centre of that cell, where there is no straight line.
     pub(super) via: Option<Vec2>,
 }
 
@@ -52,22 +53,19 @@ impl Ends {
     }
 }
 
-/// A way onto a track, along it, and off it.
+/// The cells by which a body joins a track and leaves it.
 pub(super) struct Lead {
-    /// The entries from where a body stands to the track, that on the track included, and its number there.
+    /// The entries from the start to the track, the one on the track included, and the index of that on the track.
     pub(super) onto: Vec<u32>,
     pub(super) first: usize,
-    /// The number of the entry where one leaves it, and the entries from the goal back to there.
+    /// The index of the entry where the body leaves the track, and the entries from the goal back to it.
     pub(super) last: usize,
     pub(super) off: Vec<u32>,
 }
 
-/// Cells that are written down which count as much as one that is settled.
-const WRITTEN_A_CELL: usize = 8;
-
 impl Lead {
-    /// The work that it is to write it down, in cells.
+    /// The work of writing the cells down, in settled cells.
     pub(super) fn written(&self) -> u32 {
-        ((self.onto.len() + self.off.len()) / WRITTEN_A_CELL) as u32
+        (self.onto.len() + self.off.len()) as u32 / WRITTEN_A_CELL
     }
 }

@@ -1,15 +1,15 @@
-//! Tracks: long ways that were found for single bodies, kept for those that go nearly the same way.
+//! Tracks: long routes found for single bodies, reused for other bodies with nearly the same start and goal.
 //!
 //! ```text
-//!   +-------+-------+-- - - --+-------+       A track leads from o to x. Who stands at s and wants to get to t is led
-//!   | s     |       |         |     t |       onto it, and off it, by fields of the tracts at both ends: they are worked
-//!   |  '-.  |  _..--|-- - - --|-.__/  |       out when they are first needed, and shared by all that set out or arrive
-//!   | o---'-|-'     |         |    `-x|       there.
+//!   +-------+-------+-- - - --+-------+       A track leads from o to x. A body that goes from s to t joins it and leaves
+//!   | s     |       |         |     t |       it along parts of fields in the tracts at both ends. A part is computed when
+//!   |  '-.  |  _..--|-- - - --|-.__/  |       it is first needed, and shared by all bodies that start or end there.
+//!   | o---'-|-'     |         |    `-x|
 //!   +-------+-------+-- - - --+-------+
 //! ```
 //!
-//! So a group looks for its way over the map once, and each member for the first steps and the last ones. One for which the
-//! track would be a detour looks for a way of its own, which becomes another track.
+//! A group thus searches the map once, and each member only its first and last steps. Where the track would be a detour,
+//! the body gets a search of its own, and its route becomes another track.
 
 mod course;
 mod draft;
@@ -17,7 +17,7 @@ mod lead;
 mod part;
 mod track;
 
-use super::budget::Budget;
+use super::budget::{Budget, KEPT_ROUNDS};
 use super::request::{Ask, COST_OF_A_ROUTE};
 use super::shared::Served;
 use crate::geom::Vec2;
@@ -28,21 +28,21 @@ use part::PART_CELLS;
 use serde::{Deserialize, Serialize};
 use track::Track;
 
-/// The most tracks that are kept, and the most cells on them all.
+/// Maximum number of tracks, and of cells on all tracks together.
 const MOST: usize = 512;
 const MOST_CELLS: usize = 1 << 20;
 
-/// The most parts of fields that are kept beside them.
+/// Maximum number of parts of fields, of all tracks together, before a request is served.
 const MOST_PARTS: usize = 2048;
 
-/// How many tracks are tried for a body before it looks for a way of its own: those whose ends are nearest to its.
+/// Maximum number of tracks that are tried for a request: those whose ends are nearest to its ends.
 const MOST_TRIED: usize = 2;
 
-/// So much of the budget must be left for a body to be led by a track: more than it takes.
-const LEAST_LEFT: u32 = 2600;
+/// Maximum number of parts that one request adds: at each end of each track its tract and the eight round it.
+const MOST_ADDED: usize = MOST_TRIED * 2 * 9;
 
-/// Rounds without use after which a track is forgotten.
-const UNUSED_ROUNDS: u64 = 200;
+/// Minimum budget left to serve a request from a track, in cells: more than that takes.
+const LEAST_LEFT: u32 = 2600;
 
 /// The tracks that are kept, the newest last.
 #[derive(Clone, Debug, Default, Serialize, Deserialize)]
@@ -55,17 +55,17 @@ pub(super) struct Tracks {
 }
 
 impl Tracks {
-    /// Forgets what has not been used for long.
+    /// Removes tracks that have not been used for long.
     pub(super) fn forget_unused(&mut self, round: u64) {
-        self.all.retain(|track| round - track.used <= UNUSED_ROUNDS);
+        self.all.retain(|track| round - track.used <= KEPT_ROUNDS);
     }
 
-    /// Forgets the tracks of bodies for which the ground has changed.
+    /// Removes the tracks of a clearance map that has changed.
     pub(super) fn forget_of(&mut self, body: u16) {
         self.all.retain(|track| track.body != body);
     }
 
-    /// Keeps the way that a router found last, if it is a long one to a point that could be reached.
+    /// Keeps the route that a router found last, if it was found by the chart and ends at the point asked for.
     pub(super) fn keep(
         &mut self,
         ground: &Ground,
@@ -87,7 +87,7 @@ impl Tracks {
         }
     }
 
-    /// Drops those that were not used for the longest while there are too many.
+    /// Removes the least recently used tracks while a limit is exceeded. Ties: the oldest first.
     fn make_room(&mut self) {
         let sum = |of: fn(&Track) -> usize, all: &[Track]| all.iter().map(of).sum::<usize>();
         while self.all.len() > MOST
@@ -102,7 +102,7 @@ impl Tracks {
         }
     }
 
-    /// The route of a body by a track, if one leads nearly its way.
+    /// The route of a request along a track, if one fits.
     pub(super) fn serve(
         &mut self,
         ground: &Ground,
@@ -110,6 +110,7 @@ impl Tracks {
         ask: &Ask<'_>,
         round: u64,
     ) -> Served {
+        self.make_room();
         let Some(ends) = self.ends_of(ground, ask) else {
             return Served::NotHere;
         };
@@ -121,6 +122,9 @@ impl Tracks {
             apart(a).total_cmp(&apart(b))
         });
         tried.truncate(MOST_TRIED);
+        if tried.is_empty() || is_straight(ground, ask, ends.to) {
+            return Served::NotHere;
+        }
         for at in tried {
             let track = &mut self.all[at];
             track.used = round;
@@ -139,7 +143,6 @@ impl Tracks {
                 let (route, work) = draft::route(view, led, track.course(), &mut self.pull);
                 let cost = COST_OF_A_ROUTE.min(budget.whole());
                 budget.charge(cost + lead.written() + work);
-                self.make_room();
                 match route {
                     Some(route) => return Served::Route(route),
                     None => break,
@@ -149,7 +152,7 @@ impl Tracks {
         Served::NotHere
     }
 
-    /// Where a way begins and ends that may go by a track: a long one that is not straight.
+    /// Start and goal of a request, if there are tracks for its body and the goal is a point far off.
     fn ends_of(&self, ground: &Ground, ask: &Ask<'_>) -> Option<Ends> {
         let (clearance, radius) = (ask.clearance, ask.radius);
         let (&Goal::Point(to), Some(chart)) = (&ask.goal, clearance.chart()) else {
@@ -163,19 +166,10 @@ impl Tracks {
         if !FarSearch::is_far(clearance, from.cell, end.cell) {
             return None;
         }
-        let pulled = smooth::Ends {
-            from: ask.from,
-            via: None,
-            to,
-            radius,
-        };
-        if smooth::straight_is_best(ground.view(clearance.gait()), clearance, &pulled) {
-            return None;
-        }
         Ends::new(clearance, chart, (from, end), to)
     }
 
-    /// Works out again what is not saved.
+    /// Computes again what is not saved.
     pub(super) fn redo<'a>(
         &mut self,
         ground: &Ground,
@@ -196,13 +190,26 @@ impl Tracks {
         Ok(())
     }
 
-    /// Whether they could have come about: for what was read from a file.
+    /// Whether the values are possible: for what was read from a file.
     pub(super) fn is_consistent(&self, round: u64, bodies: u16) -> bool {
         let known = |track: &Track| {
             let finite = track.radius.is_finite() && track.ends().0.is_finite();
             track.used <= round && track.body < bodies && finite && track.ends().1.is_finite()
         };
         let parts: usize = self.all.iter().map(Track::part_count).sum();
-        self.all.len() <= MOST && parts <= MOST_PARTS + MOST && self.all.iter().all(known)
+        // Limits hold when a request begins to be served: it may add a track and some parts.
+        let fits = self.all.len() <= MOST && parts <= MOST_PARTS + MOST_ADDED;
+        fits && self.all.iter().all(known)
     }
+}
+
+/// Whether the straight line to the goal is the best way.
+fn is_straight(ground: &Ground, ask: &Ask<'_>, to: Vec2) -> bool {
+    let ends = smooth::Ends {
+        from: ask.from,
+        via: None,
+        to,
+        radius: ask.radius,
+    };
+    smooth::straight_is_best(ground.view(ask.clearance.gait()), ask.clearance, &ends)
 }

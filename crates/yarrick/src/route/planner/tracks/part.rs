@@ -1,33 +1,33 @@
-//! A part of a field: what it costs to get onto a track, or off it, from the cells of one tract.
+//! A part of a field: the costs of joining a track, or leaving it, for the cells of one tract.
 
 use crate::ground::{ClearanceMap, FAR, Spread, Tile};
 use serde::{Deserialize, Serialize};
 
-/// The most cells that working out a part looks at: all of a tract, and a few of them twice.
+/// Maximum number of cells settled to compute a part: those of a tract, some of them twice.
 pub(super) const PART_CELLS: u32 = 1200;
 
-/// Which part it is.
+/// Identifies a part.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
 pub(super) struct PartKey {
     pub(super) tract: u32,
-    /// Whether it leads off the track to where one wants to get; otherwise onto it, from where one sets out.
+    /// Whether it is for leaving the track near the goal; otherwise for joining it near the start.
     pub(super) leads_off: bool,
 }
 
-/// What it costs from each cell of a tract by the track to its end, or from its beginning by the track to each cell.
+/// The cost from each cell of a tract along the track to its end, or from the beginning of the track to each cell.
 #[derive(Clone, Debug)]
 pub(super) struct Part {
     pub(super) key: PartKey,
-    /// Whether the track does not come through this tract, so that one gets there through one beside it.
+    /// Whether the track does not pass through this tract, so that it is reached through a neighbouring tract.
     pub(super) is_beside: bool,
-    /// What its cheapest cell costs.
+    /// The lowest cost of a cell.
     base: u64,
-    /// What the others cost beyond that.
+    /// The costs of the cells above that.
     spread: Spread,
 }
 
 impl Part {
-    /// Works out a part from cells of which the cost is known. Gives how many cells were settled, too.
+    /// Computes a part from cells of known cost. Returns also the number of cells settled.
     pub(super) fn new(
         clearance: &ClearanceMap,
         tile: &mut Tile,
@@ -54,13 +54,13 @@ impl Part {
         (part, settled)
     }
 
-    /// What it costs at a cell of the tract; `None` where one does not get there.
+    /// The cost of a cell of the tract; `None` if it cannot be reached.
     pub(super) fn cost(&self, cell: u32) -> Option<u64> {
         let cost = self.spread.cost(cell);
         (cost < FAR).then(|| self.base + u64::from(cost))
     }
 
-    /// Adds the way from a cell to one of those from which the part was worked out.
+    /// Appends the cells from a cell to one of the cells that the part was computed from.
     pub(super) fn add_way(&self, cell: u32, way: &mut Vec<u32>) {
         self.spread.add_way_back(cell, way);
     }
