@@ -46,16 +46,16 @@ fn main() {
         words.peek().is_none() || words.any(|word| name.contains(word.as_str()))
     };
     measure::head("the longest tick", "after an order", "the median tick");
-    let soak = Play {
+    let soaks = [400, 3000].map(|count| Play {
         each: plays::soak,
         ..Play::new(
-            "soak of 10 minutes, 400 units, 1024²",
+            format!("soak of 10 minutes, {count}, 1024²"),
             12_000,
-            plays::soaked,
+            move || plays::soaked(count),
             |_| {},
         )
-    };
-    let all = small_plays().into_iter().chain(throngs()).chain([soak]);
+    });
+    let all = small_plays().into_iter().chain(throngs()).chain(soaks);
     all.filter(|one| wanted(&one.name))
         .for_each(|one| play(&one));
 }

@@ -77,6 +77,15 @@ impl Threads {
         }
     }
 
+    /// Works on each of some things, as threads become free.
+    pub(crate) fn each<T: Send>(&self, list: &mut [T], work: impl Fn(&mut T) + Sync) {
+        let work = |_: usize, part: &mut [T]| part.iter_mut().for_each(&work);
+        match &self.0 {
+            Some(pool) if list.len() > 1 => pool.install(|| split(0, list, 1, &work)),
+            _ => work(0, list),
+        }
+    }
+
     /// Works on a list in parts, a thread each. All parts but the last are equally long: a multiple of `step`, and no
     /// shorter than `least`. `work` gets the number of the first of its part.
     pub(crate) fn in_parts<T: Send>(

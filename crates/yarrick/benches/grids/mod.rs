@@ -17,6 +17,7 @@ pub(crate) fn maps(side: u32) -> [(&'static str, Ground); 4] {
 
 /// The cells that a body fits into, and the steps between them at the prices given for straight and for
 /// diagonal ones; for each cell of the map its node.
+#[allow(dead_code, reason = "not every benchmark compares with a graph")]
 pub(crate) fn graph_of(
     clearance: &ClearanceMap,
     side: i32,

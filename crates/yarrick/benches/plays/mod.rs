@@ -172,16 +172,14 @@ pub(crate) fn close_in(world: &mut World) {
     world.change(Change::Block { cells }).unwrap();
 }
 
-/// Eight groups of 50 on a mostly open map of 1024 by 1024 cells.
-pub(crate) fn soaked() -> World {
+/// Groups of 50 on a mostly open map of 1024 by 1024 cells, up to 80 of them.
+pub(crate) fn soaked(count: u32) -> World {
     let mut world = world_on(blocks(1024));
     let kind = world.kind("warden").unwrap();
-    for k in 0..400 {
+    for k in 0..count {
         let (group, member) = (k / 50, k % 50);
-        let at = Vec2::new(
-            (member % 8) as f32,
-            (member / 8) as f32 + group as f32 * 128.0,
-        );
+        let corner = Vec2::new((group / 8) as f32, (group % 8) as f32) * 128.0;
+        let at = corner + Vec2::new((member % 8) as f32, (member / 8) as f32);
         world.spawn(kind, SideId(0), at + 5.5, 0.0).unwrap();
     }
     world

@@ -1,6 +1,7 @@
 //! A map that changes: buildings on it, doors, other terrain. Each change says which cells it
 //! touched, so that what was worked out from the map can be mended there and nowhere else.
 
+use super::layer::Layer;
 use super::{Cell, Ground, GroundError, Patch};
 use serde::{Deserialize, Serialize};
 
@@ -151,19 +152,22 @@ impl Ground {
     /// Works out anew how each gait finds some cells.
     pub(super) fn lay_out(&mut self, patch: Patch) {
         let mut layers = core::mem::take(&mut self.layers);
-        layers.resize(self.gaits.len(), Vec::new());
+        layers.resize(self.gaits.len(), Layer::default());
+        let (width, height) = (self.width as usize, self.height as usize);
         for (gait, layer) in self.gaits.iter().zip(&mut layers) {
-            layer.resize(self.classes.len(), 0);
+            layer.resize(width, height);
             let by_class: Vec<Option<f32>> = self
                 .terrains
                 .iter()
                 .map(|terrain| gait.speed_on(terrain))
                 .collect();
             for cell in patch.cells() {
-                let at = cell.y as usize * self.width as usize + cell.x as usize;
+                let at = cell.y as usize * width + cell.x as usize;
                 let speed = by_class[usize::from(self.classes[at])];
-                layer[at] = self.slowness_for(gait, cell, at, speed);
+                layer.slowness[at] = self.slowness_for(gait, cell, at, speed);
             }
+            let (columns, rows) = (patch.min.x..=patch.max.x, patch.min.y..=patch.max.y);
+            layer.changed(width, columns, rows);
         }
         self.layers = layers;
     }

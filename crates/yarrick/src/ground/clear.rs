@@ -1,5 +1,6 @@
 //! Whether a body fits: discs and straight walks against closed ground.
 
+use super::layer::{SQUARE, squares_in_row};
 use super::{Cell, Ground, GroundView, Lattice, Outline, Patch};
 use crate::geom::{Rect, Vec2, segment_rect_distance_squared};
 
@@ -41,13 +42,38 @@ impl<'a> GroundView<'a> {
             return Sight::Clear;
         }
         let sweep = Sweep::new(self.ground, a, b, reach);
-        let mut rows = sweep.first_row..=sweep.last_row;
+        let side = SQUARE as i32;
+        let mut bands = sweep.first_row / side..=sweep.last_row / side;
         // From `a` on: most lines that are not clear meet a wall right ahead.
         Sight::of(if a.y <= b.y {
-            rows.find_map(|y| self.closed_in_row(&sweep, y))
+            bands.find_map(|band| self.closed_in_rows(&sweep, sweep.rows(band)))
         } else {
-            rows.rev().find_map(|y| self.closed_in_row(&sweep, y))
+            let rows = |band| sweep.rows(band).rev();
+            bands
+                .rev()
+                .find_map(|band| self.closed_in_rows(&sweep, rows(band)))
         })
+    }
+
+    /// A closed cell in some rows of one row of squares, given from one end to the other.
+    fn closed_in_rows(
+        &self,
+        sweep: &Sweep,
+        mut rows: impl DoubleEndedIterator<Item = i32> + Clone,
+    ) -> Option<Cell> {
+        let ends = (rows.clone().next()?, rows.clone().next_back()?);
+        // Of a few rows each is looked at at once.
+        if ends.0.abs_diff(ends.1) + 1 < SQUARE as u32 {
+            return rows.find_map(|y| self.closed_in_row(sweep, y));
+        }
+        let [one, other] = [ends.0, ends.1].map(|row| sweep.columns(row));
+        let (first, last) = (one.0.min(other.0), one.1.max(other.1));
+        let start = ends.0 as usize / SQUARE * squares_in_row(self.ground.width as usize);
+        let square = |column: i32| start + column as usize / SQUARE;
+        if is_open_throughout(&self.squares[square(first)..=square(last)]) {
+            return None;
+        }
+        rows.find_map(|y| self.closed_in_row(sweep, y))
     }
 
     /// Whether a closed cell stands in the way of a disc that is moved straight from `a` to `b`.
@@ -175,10 +201,38 @@ impl Sight {
 /// Whether a disc touches a closed cell on its way.
 fn touches(outline: Outline, (a, b): (Vec2, Vec2), reach: f32) -> bool {
     let gap = match outline {
-        Outline::Square(rect) => segment_rect_distance_squared(a, b, &rect),
+        Outline::Square(rect) => {
+            if let Some(known) = touches_at_a_glance(&rect, (a, b), reach) {
+                return known;
+            }
+            segment_rect_distance_squared(a, b, &rect)
+        }
         Outline::Hex(hexagon) => hexagon.segment_distance_squared(a, b),
     };
     !(gap > 0.0 && gap >= reach * reach)
+}
+
+/// Whether a disc touches a square on its way, where the distance of the middle of the square from the line tells.
+fn touches_at_a_glance(square: &Rect, (a, b): (Vec2, Vec2), reach: f32) -> Option<bool> {
+    /// More than rounding may change the distance by, in metres, on lines of some kilometres.
+    const SLACK_M: f32 = 0.02;
+    let along = b - a;
+    let middle = (square.min + square.max) * 0.5 - a;
+    let half = (square.max.x - square.min.x) * 0.5;
+    // The squares of distances, times that of the length of the line.
+    let (length, aside, on) = (
+        along.length_squared(),
+        along.perp_dot(middle),
+        along.dot(middle),
+    );
+    let within = |distance: f32, most_m: f32| distance * distance < most_m * most_m * length;
+    let far = reach + half * core::f32::consts::SQRT_2 + SLACK_M;
+    let beyond = on.min(length - on).min(0.0);
+    if length > 0.0 && !(within(aside, far) && within(beyond, far)) {
+        return Some(false);
+    }
+    let near = reach + half - SLACK_M;
+    (near > 0.0 && beyond == 0.0 && within(aside, near)).then_some(true)
 }
 
 /// Whether no cell is closed. Eight at a time: subtracting 1 from each byte sets the top bit of a byte that had it clear only
@@ -230,6 +284,12 @@ impl Sweep {
             lean: (b.x - a.x) / rise,
             is_level: rise.abs() <= 1e-6,
         }
+    }
+
+    /// The rows of the sweep that lie in a row of squares.
+    fn rows(&self, band: i32) -> core::ops::RangeInclusive<i32> {
+        let side = SQUARE as i32;
+        self.first_row.max(band * side)..=self.last_row.min(band * side + side - 1)
     }
 
     /// The first and last column that the sweep can touch in a row: that of the part of the

@@ -40,6 +40,7 @@ mod error;
 mod gait;
 mod height;
 mod lattice;
+mod layer;
 mod lines;
 mod link;
 mod parts;
@@ -65,6 +66,7 @@ pub use terrain::Terrain;
 pub use view::GroundView;
 
 use crate::geom::{Rect, Vec2};
+use layer::Layer;
 use serde::{Deserialize, Serialize};
 
 /// A cell of the map by column and row; `(0, 0)` is the lower left one.
@@ -105,8 +107,8 @@ pub struct Ground {
     /// How many buildings stand on each cell, and how many shut doors; empty where there are none.
     blocks: Vec<u16>,
     shut: Vec<u16>,
-    /// For each gait the slowness of each cell, worked out from all of the above; `0` is closed.
-    layers: Vec<Vec<u8>>,
+    /// One for each gait, worked out from all of the above.
+    layers: Vec<Layer>,
 }
 
 impl Ground {
@@ -168,10 +170,12 @@ impl Ground {
     pub fn view(&self, gait: GaitId) -> GroundView<'_> {
         let known = usize::from(gait.0) < self.layers.len();
         let gait = if known { gait } else { GaitId::default() };
+        let layer = &self.layers[usize::from(gait.0)];
         GroundView {
             ground: self,
             gait,
-            layer: &self.layers[usize::from(gait.0)],
+            layer: &layer.slowness,
+            squares: &layer.squares,
         }
     }
 

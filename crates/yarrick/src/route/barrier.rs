@@ -4,7 +4,7 @@ use crate::geom::Vec2;
 use crate::ground::{Cell, ClearanceMap, GroundView, Region};
 use core::cmp::Reverse;
 use serde::{Deserialize, Serialize};
-use std::collections::{BTreeMap, BinaryHeap};
+use std::collections::BinaryHeap;
 
 /// What stands in the way.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
@@ -33,9 +33,19 @@ const DEAR: u32 = 6;
 const NEARLY_PART: u32 = 7;
 const NEARLY_MOST: u32 = 20;
 
-/// Minimum number of cells that the flood from the goal looks at before a flood from the body takes over. Where there are
-/// several ways out, only the flood from the goal finds the one with the least closed ground.
-const ROUND_THE_GOAL: usize = 4096;
+/// Maximum number of cells that a flood comes upon, and columns or rows that it goes from where it begins.
+const MOST_FLOODED: usize = 2000;
+const MOST_WIDE: i32 = 64;
+
+/// Maximum number of cells of the regions of the body from all of which a flood begins.
+const MOST_BEGUN: usize = 1024;
+
+/// A cell that a flood comes upon takes as long as settling so many in a search.
+pub(super) const WORK_A_CELL: u32 = 2;
+
+/// Maximum work of [`least_barrier`]: two floods, each with the cells beside its last, and the cells that the second begins from.
+pub(super) const MOST_WORK: u32 =
+    (2 * MOST_FLOODED as u32 + MOST_BEGUN as u32) * WORK_A_CELL + 1000;
 
 /// What is looked for: the least closed ground between a goal, which lies on the map, and a cell of some regions.
 pub(super) struct Quest<'a> {
@@ -46,22 +56,23 @@ pub(super) struct Quest<'a> {
     /// A cell of the first region.
     pub(super) start: Cell,
     pub(super) goal: Cell,
+    /// The cell of the regions that is nearest to the goal.
+    pub(super) nearest: Cell,
 }
 
 /// Floods from the goal, by steps of which those over closed ground are dear, until it comes to the regions. Where these
-/// are small and the flood is not, it floods from them to where the goal can be walked to. Costs in proportion to what lies
-/// nearer to the goal than the regions do, or to these and what lies round them, whichever is less.
+/// are farther off, it floods from them to where the goal can be walked to: from all of them, if they are small, or else from
+/// the cell nearest to the goal. Where that is too far, too, it looks along the straight line from there to the goal.
 ///
-/// Gives what stands in between, and the number of cells that it looked at.
-pub(super) fn least_barrier(quest: &Quest<'_>) -> Option<(Barrier, u32)> {
+/// Gives what stands in between, and how many cells it looked at. The work is [`WORK_A_CELL`] for each, at most [`MOST_WORK`].
+pub(super) fn least_barrier(quest: &Quest<'_>, flood: &mut Flood) -> (Option<Barrier>, u32) {
     let clearance = quest.clearance;
-    let patience = clearance.cells_in(quest.regions).max(ROUND_THE_GOAL);
-    let mut flood = Flood::from(quest, &[quest.goal]);
+    flood.begin(quest, quest.goal, &[quest.goal]);
     let mut most = u32::MAX;
     let mut best: Option<(f32, u32)> = None;
     let mut of_goal = None;
     while let Some((cost, at)) = flood.next() {
-        if cost > most {
+        if cost > most || best.is_none() && flood.count > MOST_FLOODED {
             break;
         }
         let cell = flood.cell(at);
@@ -75,28 +86,38 @@ pub(super) fn least_barrier(quest: &Quest<'_>) -> Option<(Barrier, u32)> {
             continue;
         }
         of_goal = of_goal.or(region);
-        if best.is_none() && flood.known.len() > patience {
-            let looked_at = flood.known.len() as u32;
-            let (barrier, more) = barrier_from_within(quest, of_goal)?;
-            return Some((barrier, looked_at + more));
-        }
-        flood.spread(cost, at);
+        flood.spread(quest, cost, at);
     }
-    let (_, at) = best?;
+    let mut looked_at = flood.count as u32;
+    let Some((_, at)) = best else {
+        let (barrier, more) = barrier_from_within(quest, of_goal, flood);
+        looked_at += more;
+        return (barrier.or_else(|| barrier_ahead(quest)), looked_at);
+    };
     // From there on towards the goal, to the first that is closed.
     let mut on = at;
     while clearance.is_open(flood.cell(on)) && flood.before(on) != on {
         on = flood.before(on);
     }
-    let barrier = what_stands(quest.view, flood.cell(on));
-    Some((barrier, flood.known.len() as u32))
+    (Some(what_stands(quest.view, flood.cell(on))), looked_at)
 }
 
 /// The same by a flood from the regions to the region of the goal, or to the first other region if the goal has none.
-fn barrier_from_within(quest: &Quest<'_>, of_goal: Option<Region>) -> Option<(Barrier, u32)> {
+fn barrier_from_within(
+    quest: &Quest<'_>,
+    of_goal: Option<Region>,
+    flood: &mut Flood,
+) -> (Option<Barrier>, u32) {
     let clearance = quest.clearance;
-    let mut flood = Flood::from(quest, &clearance.cells_led_to(quest.start));
-    while let Some((cost, at)) = flood.next() {
+    if clearance.cells_in(quest.regions) <= MOST_BEGUN {
+        flood.begin(quest, quest.start, &clearance.cells_led_to(quest.start));
+    } else {
+        flood.begin(quest, quest.nearest, &[quest.nearest]);
+    }
+    let most = flood.count + MOST_FLOODED;
+    while flood.count <= most
+        && let Some((cost, at)) = flood.next()
+    {
         let region = clearance.region(flood.cell(at));
         let is_other = region.is_some() && !quest.is_reached(region);
         if is_other && (of_goal.is_none() || region == of_goal) {
@@ -109,11 +130,22 @@ fn barrier_from_within(quest: &Quest<'_>, of_goal: Option<Region>) -> Option<(Ba
                 }
             }
             let barrier = what_stands(quest.view, flood.cell(closed));
-            return Some((barrier, flood.known.len() as u32));
+            return (Some(barrier), flood.count as u32);
         }
-        flood.spread(cost, at);
+        flood.spread(quest, cost, at);
     }
-    None
+    (None, flood.count as u32)
+}
+
+/// What stands on the straight line from the cell nearest to the goal.
+fn barrier_ahead(quest: &Quest<'_>) -> Option<Barrier> {
+    let ground = quest.view.ground();
+    let (from, to) = (ground.centre(quest.nearest), ground.centre(quest.goal));
+    let looks = (from.distance(to) / ground.cell_m() * 2.0) as u32 + 1;
+    let mut cells =
+        (0..=looks).map(|k| ground.nearest_cell(from.lerp(to, k as f32 / looks as f32)));
+    let closed = cells.find(|cell| !quest.clearance.is_open(*cell))?;
+    Some(what_stands(quest.view, closed))
 }
 
 impl Quest<'_> {
@@ -122,45 +154,75 @@ impl Quest<'_> {
     }
 }
 
-/// A flood of cells by what it costs to get to them, closed ones at a price.
-struct Flood<'a> {
-    view: GroundView<'a>,
-    clearance: &'a ClearanceMap,
-    /// Cost of each reached cell, and the cell that it was reached from; a start cell has itself. Not an array over the map,
-    /// since most floods are much smaller than the map.
-    known: BTreeMap<u32, (u32, u32)>,
+/// A flood of cells by what it costs to get to them, closed ones at a price; in a square part of the map.
+#[derive(Clone, Debug, Default)]
+pub(super) struct Flood {
+    /// What is known of each cell of the part, row by row.
+    known: Vec<Reached>,
+    run: u32,
+    low: (i32, i32),
+    /// How many cells it has come upon.
+    count: usize,
     open: BinaryHeap<Reverse<(u32, u32)>>,
 }
 
-impl<'a> Flood<'a> {
-    fn from(quest: &Quest<'a>, cells: &[Cell]) -> Flood<'a> {
-        let mut flood = Flood {
-            view: quest.view,
-            clearance: quest.clearance,
-            known: BTreeMap::new(),
-            open: BinaryHeap::new(),
-        };
-        for &cell in cells {
-            let number = flood.number(cell);
-            flood.known.insert(number, (0, number));
-            flood.open.push(Reverse((0, number)));
+#[derive(Clone, Copy, Debug, Default)]
+struct Reached {
+    run: u32,
+    cost: u32,
+    /// The cell from which it was reached; itself, where the flood began.
+    before: u32,
+}
+
+const WIDE: i32 = 2 * MOST_WIDE + 1;
+
+impl Flood {
+    /// Begins a flood from some cells: those near a middle.
+    fn begin(&mut self, quest: &Quest<'_>, middle: Cell, cells: &[Cell]) {
+        self.known
+            .resize((WIDE * WIDE) as usize, Reached::default());
+        self.run = self.run.wrapping_add(1);
+        if self.run == 0 {
+            self.known.fill(Reached::default());
+            self.run = 1;
         }
-        flood
+        self.low = (middle.x - MOST_WIDE, middle.y - MOST_WIDE);
+        self.count = 0;
+        self.open.clear();
+        for &cell in cells {
+            if let Some(at) = self.number(quest, cell) {
+                self.reach(at, 0, at);
+            }
+        }
     }
 
-    fn number(&self, cell: Cell) -> u32 {
-        (cell.y * self.view.ground().width() as i32 + cell.x) as u32
+    fn number(&self, quest: &Quest<'_>, cell: Cell) -> Option<u32> {
+        let (x, y) = (cell.x - self.low.0, cell.y - self.low.1);
+        let inside = (0..WIDE).contains(&x) && (0..WIDE).contains(&y);
+        (inside && quest.view.ground().contains(cell)).then_some((y * WIDE + x) as u32)
     }
 
     fn cell(&self, number: u32) -> Cell {
-        let width = self.view.ground().width() as i32;
-        Cell::new(number as i32 % width, number as i32 / width)
+        let (x, y) = (number as i32 % WIDE, number as i32 / WIDE);
+        Cell::new(self.low.0 + x, self.low.1 + y)
+    }
+
+    /// Notes a way to a cell, if it is better than any known so far.
+    fn reach(&mut self, at: u32, cost: u32, before: u32) {
+        let known = &mut self.known[at as usize];
+        let is_new = known.run != self.run;
+        if is_new || cost < known.cost {
+            let run = self.run;
+            *known = Reached { run, cost, before };
+            self.count += usize::from(is_new);
+            self.open.push(Reverse((cost, at)));
+        }
     }
 
     /// The next cell, and what it costs. Ties by number: the lower row first, then the left.
     fn next(&mut self) -> Option<(u32, u32)> {
         while let Some(Reverse((cost, at))) = self.open.pop() {
-            if self.known.get(&at).is_some_and(|(least, _)| *least == cost) {
+            if self.known[at as usize].cost == cost {
                 return Some((cost, at));
             }
         }
@@ -168,30 +230,24 @@ impl<'a> Flood<'a> {
     }
 
     /// Goes on from a cell to those beside it.
-    fn spread(&mut self, cost: u32, at: u32) {
-        let ground = self.view.ground();
+    fn spread(&mut self, quest: &Quest<'_>, cost: u32, at: u32) {
+        let is_square = quest.view.ground().lattice().is_square();
         let cell = self.cell(at);
-        for next in neighbours(self.view, cell).filter(|next| ground.contains(*next)) {
-            let diagonal = next.x != cell.x && next.y != cell.y && ground.lattice().is_square();
-            let step = if diagonal { 7 } else { 5 };
-            let dear = if self.clearance.is_open(next) {
-                1
-            } else {
-                DEAR
+        for next in neighbours(quest.view, cell) {
+            let Some(number) = self.number(quest, next) else {
+                continue;
             };
-            let total = cost + step * dear;
-            let number = self.number(next);
-            let known = self.known.get(&number);
-            if known.is_none_or(|(least, _)| total < *least) {
-                self.known.insert(number, (total, at));
-                self.open.push(Reverse((total, number)));
-            }
+            let diagonal = next.x != cell.x && next.y != cell.y && is_square;
+            let step = if diagonal { 7 } else { 5 };
+            let is_open = quest.clearance.is_open(next);
+            let dear = if is_open { 1 } else { DEAR };
+            self.reach(number, cost + step * dear, at);
         }
     }
 
     /// From where a cell was reached; itself, where the flood began.
     fn before(&self, at: u32) -> u32 {
-        self.known.get(&at).map_or(at, |(_, before)| *before)
+        self.known[at as usize].before
     }
 }
 

@@ -14,14 +14,15 @@ pub enum Goal {
     Nearest(Vec<Vec2>),
     /// The nearest of some cells.
     Cells(Vec<Cell>),
-    /// Within some metres of a point, from the body's middle.
+    /// Within some metres of a point, from the body's middle. If that is more than 24 cells, the way leads to within 24 cells, and
+    /// ends where it comes into the area.
     Within {
         /// The point.
         of: Vec2,
         /// How near.
         metres: f32,
     },
-    /// Within range of a point, with nothing between that blocks sight.
+    /// Within range of a point, with nothing between that blocks sight. For ranges of more than 24 cells as for `Within`.
     InSight {
         /// The point.
         of: Vec2,
@@ -39,6 +40,15 @@ pub enum Goal {
         side: Option<f32>,
     },
 }
+
+/// Cells from the middle of an area that are looked at for where a way may end. The way to them ends where it comes into the
+/// area, however large that is.
+const MOST_REACH: f32 = 24.0;
+
+/// Cells of an area that take as long to look at as settling one in a search; and cells that could be settled while one looks from
+/// a cell of an area to its middle.
+const CELLS_A_CELL: u32 = 8;
+const SIGHTS_A_CELL: u32 = 2;
 
 /// Where a way may end: cells, and in each the point to stop at.
 #[derive(Clone, Debug)]
@@ -111,11 +121,30 @@ impl Goal {
         }
     }
 
+    /// The most work that it takes to find the cells in which a way may end, counted in cells that a search settles.
+    pub(super) fn work_of_ends(&self, view: GroundView<'_>) -> u32 {
+        let cells = |reach_m: f32| {
+            let wide = (reach_m / view.ground().cell_m()).clamp(0.0, MOST_REACH) as u32 * 2 + 3;
+            wide * wide
+        };
+        match self {
+            Goal::Point(_) => 0,
+            Goal::Nearest(points) => points.len() as u32,
+            Goal::Cells(cells) => cells.len() as u32 / CELLS_A_CELL,
+            Goal::Within { metres, .. } => cells(*metres) / CELLS_A_CELL,
+            Goal::Beside {
+                building, gap_m, ..
+            } => cells(building.half.length() + gap_m) / CELLS_A_CELL,
+            // A look for each cell.
+            Goal::InSight { range_m, .. } => cells(*range_m) * SIGHTS_A_CELL,
+        }
+    }
+
     /// The open cells in which a way may end.
     pub(super) fn ends(&self, view: GroundView<'_>, clearance: &ClearanceMap, radius: f32) -> Ends {
         let ground = view.ground();
         let around = |at: Vec2, reach: f32| {
-            let reach = Vec2::splat(reach.max(0.0));
+            let reach = Vec2::splat(reach.clamp(0.0, MOST_REACH * ground.cell_m()));
             let (low, high) = (
                 ground.nearest_cell(at - reach),
                 ground.nearest_cell(at + reach),

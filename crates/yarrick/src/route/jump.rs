@@ -146,7 +146,8 @@ impl Jumps {
         self.ends = ends;
         self.open.clear();
         if self.parents.len() < clearance.weights().len() {
-            self.parents.resize(clearance.weights().len(), 0);
+            // As for [`Nodes`], all that is never touched costs nothing.
+            self.parents = vec![0; clearance.weights().len()];
         }
         nodes.reach(ends.0, 0, ANY as u8);
         // What is left is not pushed: it is the only one.

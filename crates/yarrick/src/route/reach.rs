@@ -4,6 +4,10 @@ use crate::geom::{Rect, Vec2};
 use crate::ground::{Cell, ClearanceMap, Ground, GroundView, Region};
 use serde::{Deserialize, Serialize};
 
+/// The most work that [`reach`] takes, counted in cells that a search settles, but on maps where the goal lies in the midst of
+/// closed ground with reachable cells in many directions about equally far off.
+pub(super) const MOST_WORK: u32 = 6000;
+
 /// Why a body cannot stand at the point that was asked for.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, thiserror::Error)]
 #[serde(rename_all = "kebab-case")]
@@ -108,7 +112,8 @@ fn nearest_reached(
         if away.of(edge) > best_m {
             return None;
         }
-        let point = nearest_clear(view, radius, cell, inside);
+        let is_farther = |point: Vec2| away.of(point) > best_m;
+        let point = nearest_clear_unless(view, radius, (cell, inside), is_farther)?;
         Some(((away.of(point), point.distance(from)), point))
     })
 }
@@ -247,9 +252,20 @@ fn steps_aside(cell_m: f32) -> impl Iterator<Item = Vec2> {
 /// The point nearest to `wanted`, on the line from it to the middle of its open cell, that can
 /// be walked to from there.
 pub(super) fn nearest_clear(view: GroundView<'_>, radius: f32, cell: Cell, wanted: Vec2) -> Vec2 {
+    let found = nearest_clear_unless(view, radius, (cell, wanted), |_| false);
+    found.unwrap_or(view.ground().centre(cell))
+}
+
+/// The same, given up as soon as it is known to lie beyond a point of the line for which `is_too_far` returns true.
+fn nearest_clear_unless(
+    view: GroundView<'_>,
+    radius: f32,
+    (cell, wanted): (Cell, Vec2),
+    is_too_far: impl Fn(Vec2) -> bool,
+) -> Option<Vec2> {
     let centre = view.ground().centre(cell);
     if view.line_is_clear(wanted, centre, radius) {
-        return wanted;
+        return Some(wanted);
     }
     // What is clear up to a point is clear up to any before it, so halving finds the edge.
     let (mut blocked, mut clear) = (0.0_f32, 1.0_f32);
@@ -259,7 +275,10 @@ pub(super) fn nearest_clear(view: GroundView<'_>, radius: f32, cell: Cell, wante
             clear = middle;
         } else {
             blocked = middle;
+            if is_too_far(wanted.lerp(centre, blocked)) {
+                return None;
+            }
         }
     }
-    wanted.lerp(centre, clear)
+    Some(wanted.lerp(centre, clear))
 }

@@ -46,10 +46,13 @@ pub struct Router {
     by: Option<Method>,
     /// How many cells were looked at before that, to find the place nearest to a goal that is out of reach.
     looked_at: u32,
+    /// The work before that beyond one for each of these cells.
+    aside: u32,
     pull: smooth::Pull,
     /// Whether the cells have been found, and the way is being pulled straight.
     pulls: bool,
     quest: Option<Quest>,
+    flood: barrier::Flood,
 }
 
 /// How a way is looked for.
@@ -137,6 +140,7 @@ impl Router {
         self.pulls = false;
         self.pull.clear();
         self.looked_at = 0;
+        self.aside = 0;
         match self.prepare(ground, clearance, radius, (from, goal)) {
             Err(why) => Some(Err(why)),
             Ok(Some(route)) => Some(Ok(route)),
@@ -187,6 +191,25 @@ impl Router {
         Search::least_step(clearance).max(far)
     }
 
+    /// The work that [`Router::begin`] may do, counted in settled cells: little where the goal is a point that can be reached,
+    /// else what it takes to find where a way may end, and what stands in between.
+    #[must_use]
+    pub fn most_to_begin(
+        ground: &Ground,
+        clearance: &ClearanceMap,
+        (from, goal): (Vec2, &Goal),
+    ) -> u32 {
+        let region = |at: Vec2| clearance.region(ground.cell_at(at)?);
+        if let Goal::Point(to) = goal
+            && let (Some(from), Some(to)) = (region(from), region(*to))
+            && clearance.leads_to(from, to)
+        {
+            return 0;
+        }
+        let ends = goal.work_of_ends(ground.view(clearance.gait()));
+        ends + reach::MOST_WORK + barrier::MOST_WORK
+    }
+
     /// How many cells the search for the route has settled so far, and where the goal is out of reach, how
     /// many were looked at to find the place nearest to it.
     #[must_use]
@@ -203,7 +226,8 @@ impl Router {
     /// long.
     #[must_use]
     pub fn work(&self) -> u32 {
-        self.settled_count().saturating_add(self.pull.work())
+        let found = self.settled_count().saturating_add(self.aside);
+        found.saturating_add(self.pull.work())
     }
 
     /// The cells and links of the way found last, if it was found by the chart.
@@ -225,6 +249,7 @@ impl Router {
         if goal.is_met(view, radius, start.from) {
             return Ok(Some(Route::standing(start.from, start.pushed_m)));
         }
+        self.aside = goal.work_of_ends(view);
         let mut ends = goal.ends(view, clearance, radius);
         let reachable = |cell: &Cell| {
             let region = clearance.region(*cell);
@@ -234,8 +259,11 @@ impl Router {
         if !ends.cells.iter().any(reachable) {
             let reach = self.nearest(view, clearance, radius, &start, (goal, &ends))?;
             let why = reach.short.unwrap_or(Shortfall::CutOff);
-            let between = (goal, &ends, why);
-            short = Some((why, self.what_stands(view, clearance, &start, between)));
+            // Of a wide area, only the middle was looked at.
+            if !goal.is_met(view, radius, reach.point) {
+                let between = (goal, &ends, why, reach.cell);
+                short = Some((why, self.what_stands(view, clearance, &start, between)));
+            }
             ends = Ends::at_point(reach.cell, reach.point);
         }
         let quest = Quest {
@@ -278,7 +306,7 @@ impl Router {
         let ways = (start.from, to);
         let found = reach::reach(ground, clearance, radius, start.region, ways);
         let found = found.ok_or(NoRoute::StartClosed)?;
-        self.looked_at = found.settled;
+        self.looked_at += found.settled;
         if found.leads_nearer(start.from, to, ground.cell_m()) {
             Ok(found)
         } else {
@@ -292,7 +320,7 @@ impl Router {
         view: GroundView<'_>,
         clearance: &ClearanceMap,
         start: &Start,
-        (goal, ends, why): (&Goal, &Ends, Shortfall),
+        (goal, ends, why, nearest): (&Goal, &Ends, Shortfall, Cell),
     ) -> Option<Barrier> {
         let ground = view.ground();
         let to = middle(ground, goal, ends)?;
@@ -300,16 +328,19 @@ impl Router {
             return Some(Barrier::Rim);
         }
         let reached = clearance.led_to(start.region);
-        let (barrier, settled) = barrier::least_barrier(&barrier::Quest {
+        let quest = barrier::Quest {
             view,
             clearance,
             regions: &reached,
             from: start.from,
             start: start.footing.cell,
             goal: ground.nearest_cell(to),
-        })?;
-        self.looked_at += settled;
-        Some(barrier)
+            nearest,
+        };
+        let (barrier, looked_at) = barrier::least_barrier(&quest, &mut self.flood);
+        self.looked_at += looked_at;
+        self.aside += looked_at * (barrier::WORK_A_CELL - 1);
+        barrier
     }
 
     /// Continues to pull the found cells straight. Returns whether it is done.

@@ -2,7 +2,7 @@
 
 use crate::ground::Cell;
 
-/// Maximum number of tests in a row that find a corner out of sight.
+/// Maximum number of tests in a row that find a corner out of sight, at first.
 const GIVE_UP_AFTER: u32 = 4;
 
 /// The state of the look from one corner for the farthest later corner in sight.
@@ -11,6 +11,9 @@ pub(super) struct Scan {
     /// Index of the farthest corner known to be in sight, counted from the next corner, which always is.
     beyond: usize,
     stage: Stage,
+    /// How many looks before this one, one after the other, have found nothing beyond what was hidden. In mazes that is nearly all
+    /// of them, so the more there were, the earlier it gives up.
+    in_vain: u32,
     /// The closed cells that hid corners last, the latest first. They hide most of the corners after it, too.
     pub(super) walls: [Option<Cell>; 2],
 }
@@ -35,10 +38,18 @@ impl Default for Stage {
 impl Scan {
     /// The look from the next corner. Keeps the walls, which may hide corners from there, too.
     pub(super) fn anew(&self) -> Scan {
+        let gave_up = matches!(self.stage, Stage::Steps(..));
         Scan {
             walls: self.walls,
+            in_vain: self.in_vain.saturating_add(u32::from(gave_up)),
             ..Scan::default()
         }
+    }
+
+    /// How many tests in a row may find a corner out of sight: in the end one, and that in one of four looks.
+    fn patience(&self) -> u32 {
+        let less = GIVE_UP_AFTER.saturating_sub(self.in_vain);
+        less.max(u32::from(self.in_vain.is_multiple_of(4)))
     }
 
     /// Stores a closed cell that hides a corner.
@@ -57,7 +68,7 @@ impl Scan {
         let next = match self.stage {
             Stage::Leaps(wide) => (farthest + wide).min(last),
             Stage::Halves(hidden) => farthest + (at + hidden - farthest) / 2,
-            Stage::Steps(next, missed) if missed <= GIVE_UP_AFTER => at + next,
+            Stage::Steps(next, missed) if missed <= self.patience() => at + next,
             Stage::Steps(..) => return None,
         };
         (farthest < next && next <= last).then_some(next)
@@ -68,6 +79,9 @@ impl Scan {
         let on = corner - at;
         if seen {
             self.beyond = on - 1;
+            if matches!(self.stage, Stage::Steps(..)) {
+                self.in_vain = 0;
+            }
         }
         self.stage = match self.stage {
             Stage::Leaps(wide) if seen => Stage::Leaps(wide * 2),

@@ -10,6 +10,9 @@ use super::work::{LOOKED_A_CELL, WRITTEN_A_CELL};
 use crate::geom::Vec2;
 use crate::ground::{Cell, ClearanceMap, GroundView, LinkId, Sight};
 
+/// Cells on tested lines as which each test counts, besides those on its line.
+const LOOK: u32 = 8;
+
 /// Where a path begins and ends, and how wide the body is that walks it.
 pub(super) struct Ends {
     pub(super) from: Vec2,
@@ -212,7 +215,7 @@ impl Pull {
                 Sight::Rim => {}
             }
         }
-        self.looked += 1 + (from.distance(until) / view.ground().cell_m()) as u32;
+        self.looked += LOOK + (from.distance(until) / view.ground().cell_m()) as u32;
         let seen = clear && (clearance.is_even() || costs_no_more(view, here, there));
         self.scan.note(self.at, next, seen);
         None

@@ -5,4 +5,4 @@
 pub(super) const WRITTEN_A_CELL: u32 = 8;
 
 /// Cells on tested lines that count as one settled cell.
-pub(super) const LOOKED_A_CELL: u32 = 12;
+pub(super) const LOOKED_A_CELL: u32 = 16;

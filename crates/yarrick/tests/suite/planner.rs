@@ -5,7 +5,9 @@ use yarrick::ground::{Cell, ClearanceMap, Patch};
 use yarrick::route::{Ask, Goal, Group, NoRoute, Planner, Route, RouteRequest, Router, Standing};
 use yarrick::scenario::Pattern;
 use yarrick::world::Doing;
-use yarrick::{Action, Command, Ground, Kind, Side, SideId, UnitId, Vec2, When, World, WorldSetup};
+use yarrick::{
+    Action, Command, Ground, Kind, Side, SideId, Threads, UnitId, Vec2, When, World, WorldSetup,
+};
 
 /// Those who want routes on a map, each from a point to a point.
 pub(crate) struct Crowd {
@@ -153,7 +155,7 @@ proptest! {
 #[test]
 fn nobody_waits_longer_than_the_documented_bound() {
     let sides = |who: u64| [0, 0, 0, 0, 1, 0, 0, 2][(who % 8) as usize];
-    for budget in [600, 1000, 5000] {
+    for (budget, others) in [(600, 1), (1000, 1), (5000, 1), (20_000, 16), (80_000, 16)] {
         let crowd = rooms(64);
         let mut planner = Planner::default();
         (0..64).for_each(|who| planner.request(ticket(who, sides(who), false)));
@@ -174,12 +176,61 @@ fn nobody_waits_longer_than_the_documented_bound() {
         for (who, round) in served {
             // Where there are no tracks, a round leaves no more unused than a search takes in a step.
             let used = budget - Router::least_step(&crowd.clearance);
-            let most = (3 * (before(who) as u32 + 1) * dearest).div_ceil(used) + 1;
+            let most = (3 * (before(who) as u32 + others) * dearest).div_ceil(used) + 1;
             assert!(
                 round <= most,
                 "{who} in round {round}, not {most}, at {budget}"
             );
         }
+    }
+}
+
+/// What is served in a round, in order, and the work.
+type Round = (Vec<(u64, Result<Route, NoRoute>)>, u32);
+
+/// All that a planner serves on some threads, round by round.
+fn served_on(threads: usize, crowd: &Crowd, (budget, saved_in): (u32, u32)) -> Vec<Round> {
+    let threads = Threads::new(threads);
+    let mut planner = Planner::default();
+    for who in 0..crowd.ways.len() as u64 {
+        planner.request(ticket(who, (who % 2) as u8, who % 9 == 0));
+    }
+    let mut rounds = Vec::new();
+    while planner.waiting() > 0 && rounds.len() < 5000 {
+        planner.begin_round(budget);
+        let mut found = Vec::new();
+        while let Some(served) = planner.next_on(&threads, &crowd.ground, |who| crowd.ask(who)) {
+            found.push(served);
+        }
+        rounds.push((found, planner.spent()));
+        if rounds.len() as u32 == saved_in {
+            let text = postcard::to_stdvec(&planner).unwrap();
+            planner = postcard::from_bytes(&text).unwrap();
+            let clearance = |_| Some(&crowd.clearance);
+            let redone = planner.redo(&crowd.ground, |who| crowd.ask(who), clearance);
+            assert_eq!(redone, Ok(()));
+        }
+    }
+    assert_eq!(planner.waiting(), 0);
+    rounds
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 12, failure_persistence: None, ..ProptestConfig::default() })]
+
+    #[test]
+    fn any_number_of_threads_finds_the_same_in_the_same_rounds(
+        seed in 0_u64..50, budget in prop_oneof![500_u32..9000, Just(30_000), Just(100_000)], saved_in in 1_u32..6,
+        ends in proptest::collection::vec((0.5_f32..191.0, 0.5_f32..191.0), 30),
+    ) {
+        let ground = Pattern::Random.ground(192, seed);
+        let ways: Vec<_> = ends.windows(2)
+            .map(|pair| (Vec2::from(pair[0]), Vec2::from(pair[1])))
+            .collect();
+        let crowd = Crowd::on(ground, &ways);
+        let one = served_on(1, &crowd, (budget, 0));
+        prop_assert_eq!(&served_on(2, &crowd, (budget, 0)), &one);
+        prop_assert_eq!(&served_on(5, &crowd, (budget, saved_in)), &one);
     }
 }
 

@@ -9,6 +9,9 @@ use std::collections::BTreeSet;
 /// Number of cells up to which a search goes cell by cell. Beyond it the search goes by squares.
 const MOST_CELLS: usize = 1024;
 
+/// Squares, and cells in them, that take as long to look at as a cell near the point.
+const LOOKED_A_CELL: u32 = 4;
+
 /// The cell of least value so far. Ties go to the smaller second number, then to the lower row, then to the left.
 struct Best<T> {
     found: Option<((f32, f32, Cell), T)>,
@@ -187,7 +190,7 @@ impl ClearanceMap {
                 }
             }
         }
-        looked_at as u32
+        looked_at as u32 / LOOKED_A_CELL
     }
 
     /// A box round all cells of a square, in metres.

@@ -29,7 +29,7 @@ impl FarSearch {
         tile.load(clearance, chart.corner(tract));
         let inside = |goal: &&u32| chart.tract_of(clearance, **goal as usize) == tract;
         let goals: Vec<u32> = self.goals.iter().filter(inside).copied().collect();
-        self.settled += tile.spread(&goals, &[]);
+        self.settled += tile.spread(&goals);
         let cells = chart.tract(tract).cells().iter();
         left.extend(cells.map(|cell| tile.cost(*cell)));
     }
@@ -46,7 +46,7 @@ impl FarSearch {
         let tract = chart.tract_of(clearance, self.start as usize);
         let tile = &mut self.tiles[0];
         tile.load(clearance, chart.corner(tract));
-        self.settled += tile.spread(&[self.start], &[]);
+        self.settled += tile.spread(&[self.start]);
         self.find_ways_out(chart.tract(tract));
         // A step may lead away from the goal by as much as it costs, and the estimate is raised.
         let first = self.first.costs.iter().max().copied().unwrap_or(0);

@@ -142,7 +142,7 @@ impl Stage {
 
 impl FarSearch {
     /// The work that [`FarSearch::advance`] may do, however small its budget: what cannot be divided.
-    pub const LEAST_STEP: u32 = 1500;
+    pub const LEAST_STEP: u32 = 800;
 
     /// Whether two cells lie so far apart that a way between them is looked for by the chart.
     pub(super) fn is_far(clearance: &ClearanceMap, from: Cell, to: Cell) -> bool {
@@ -307,8 +307,7 @@ impl FarSearch {
         }
     }
 
-    /// The work done so far, counted in cells: those settled in the tracts at both ends, and for what was
-    /// looked at between the gates, as many as would have taken as long.
+    /// The work done so far, counted in cells: as many as a search from cell to cell would have settled in the time.
     #[must_use]
     pub fn settled_count(&self) -> u32 {
         self.settled

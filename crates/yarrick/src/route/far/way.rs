@@ -80,7 +80,7 @@ impl Way {
         }
         let corner = ((x - REACH).max(0), (y - REACH).max(0));
         self.window.load(clearance, corner);
-        let settled = self.window.spread(&[from], &[to]);
+        let settled = self.window.spread(&[from]);
         let found = u64::from(self.window.cost(to));
         if found >= known {
             return (settled, 0);

@@ -55,7 +55,7 @@ pub(super) fn run(
     think::run(state, minds, scratch, events);
     act::run(state, minds, scratch, events);
     places::run(state, scratch);
-    plan::run(state, scratch, events);
+    plan::run(state, scratch, events, threads);
     formations::run(state, minds, scratch);
     moving::run(state, scratch, threads);
     go_round::run(state, scratch);

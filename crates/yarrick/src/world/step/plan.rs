@@ -6,6 +6,7 @@
 
 use crate::geom::Vec2;
 use crate::route::{NoRoute, Route};
+use crate::threads::Threads;
 use crate::world::ids::UnitId;
 use crate::world::legs;
 use crate::world::message::{Event, Failure};
@@ -20,14 +21,20 @@ const STROLL_M: f32 = 3.0;
 /// Less than this much open way ahead is not worth setting out for, in metres.
 const LEAST_STROLL_M: f32 = 0.5;
 
-pub(super) fn run(state: &mut State, scratch: &mut Scratch, events: &mut Events) {
+pub(super) fn run(
+    state: &mut State,
+    scratch: &mut Scratch,
+    events: &mut Events,
+    threads: &Threads,
+) {
     if state.planner.waiting() == 0 {
         return state.planner.begin_round(0);
     }
     let mut planner = core::mem::take(&mut state.planner);
     planner.begin_round(state.rules.plan_budget);
     scratch.found.clear();
-    while let Some((who, found)) = planner.next(&state.ground, |who| state.wish(who)) {
+    let wish = |who| state.wish(who);
+    while let Some((who, found)) = planner.next_on(threads, &state.ground, wish) {
         scratch.found.push((UnitId::of_number(who), found));
     }
     state.planner = planner;

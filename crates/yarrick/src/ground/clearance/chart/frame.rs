@@ -1,6 +1,7 @@
 //! Where a tile lies in the arrays of a clearance map.
 
 use super::rim::SIDE;
+use crate::ground::steps::offsets;
 
 /// Entries in a row of a tile, which has a rim of one entry.
 pub(super) const STRIDE: usize = SIDE + 2;
@@ -25,5 +26,18 @@ impl Frame {
     pub(super) fn entry(&self, local: usize) -> u32 {
         let (column, row) = (local % STRIDE, local / STRIDE);
         ((row + self.corner.1 as usize) * self.stride + column + self.corner.0 as usize) as u32
+    }
+
+    /// The entries of the clearance map that one comes to by steps taken backwards from an index.
+    pub(super) fn back_along(
+        self,
+        mut local: usize,
+        steps: impl Iterator<Item = u8>,
+    ) -> impl Iterator<Item = u32> {
+        let offsets = offsets(STRIDE);
+        steps.map(move |step| {
+            local = local.wrapping_add_signed(-offsets[usize::from(step)]);
+            self.entry(local)
+        })
     }
 }

@@ -105,7 +105,7 @@ fn stands_for(gate: &Candidate, step: &Candidate, tiles: &mut [Tile; 2]) -> bool
     let mut sides = ends.into_iter().zip(tiles);
     apart < SPACING_APART
         && sides.all(|((from, to), tile)| {
-            tile.spread(&[from], &[to]);
+            tile.spread(&[from]);
             tile.cost(to) <= most
         })
 }

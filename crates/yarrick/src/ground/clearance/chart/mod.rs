@@ -13,11 +13,13 @@
 //!   +--------+--------+
 //! ```
 
+mod back;
 mod frame;
 mod gates;
 mod rim;
 mod runs;
 mod spread;
+mod sweep;
 mod tile;
 
 use super::ClearanceMap;

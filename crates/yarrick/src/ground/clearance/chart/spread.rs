@@ -1,25 +1,30 @@
 //! The result of a spread within a tract, kept while the tile is used for other tracts.
 
-use super::frame::{Frame, STRIDE};
+use super::back::Found;
+use super::frame::Frame;
 use super::tile::Tile;
-use crate::ground::steps::{ANY, STEPS};
+use crate::ground::Lattice;
 
-/// The costs of the cells of a tract, and the steps by which they were reached.
+/// The costs of the cells of a tract.
 #[derive(Clone, Debug)]
 pub(crate) struct Spread {
     frame: Frame,
+    lattice: Lattice,
     costs: Box<[u32]>,
-    by: Box<[u8]>,
+    weights: Box<[u8]>,
+    neighbours: Box<[u8]>,
 }
 
 impl Spread {
     /// A copy of the result of the last spread in a tile.
     pub(crate) fn of(tile: &Tile) -> Spread {
-        let (costs, by) = tile.found();
+        let found = tile.found();
         Spread {
             frame: tile.frame(),
-            costs: costs.into(),
-            by: by.into(),
+            lattice: found.lattice,
+            costs: found.costs.into(),
+            weights: found.weights.into(),
+            neighbours: found.neighbours.into(),
         }
     }
 
@@ -30,15 +35,14 @@ impl Spread {
 
     /// Appends the way from a cell of the tract back to where the spread began, as entries, that of the cell included.
     pub(crate) fn add_way_back(&self, cell: u32, way: &mut Vec<u32>) {
-        let mut at = self.frame.local(cell);
-        loop {
-            way.push(self.frame.entry(at));
-            let by = usize::from(self.by[at]);
-            if by == ANY {
-                break;
-            }
-            let (dx, dy) = STEPS[by];
-            at = at.wrapping_add_signed(-(dy as isize * STRIDE as isize + dx as isize));
-        }
+        let found = Found {
+            lattice: self.lattice,
+            costs: &self.costs,
+            weights: &self.weights,
+            neighbours: &self.neighbours,
+        };
+        let first = self.frame.local(cell);
+        way.push(self.frame.entry(first));
+        way.extend(self.frame.back_along(first, found.steps_back_from(first)));
     }
 }

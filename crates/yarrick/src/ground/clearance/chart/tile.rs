@@ -1,33 +1,30 @@
 //! One tract taken by itself: which of its cells hang together, and how far it is between them.
 
+use super::back::Found;
 use super::frame::{Frame, STRIDE};
-use super::rim::{FAR, SIDE, rim_index};
+use super::rim::{SIDE, rim_index};
 use super::runs::Run;
-use crate::ground::steps::{ANY, Eight, Four, STEPS, Six, Tiling, offsets};
+use super::sweep::{AREA, Sweep};
+use crate::ground::steps::{Eight, Four, STEPS, Six, Tiling, offsets};
 use crate::ground::{ClearanceMap, Lattice};
 
-const AREA: usize = STRIDE * STRIDE;
-
-/// A power of two, so that an index needs no check.
-const ROOM: usize = AREA.next_power_of_two();
-const MASK: usize = ROOM - 1;
+/// A spread takes about as long as settling so many cells, and one more for each row that it looks at.
+const SPREAD_CELLS: u32 = 50;
 
 /// A copy of a tract with nothing round it, and what the last spread in it found.
 #[derive(Clone, Debug)]
 pub(crate) struct Tile {
     lattice: Lattice,
     frame: Frame,
-    weights: Box<[u8; ROOM]>,
+    weights: Box<[u8; AREA]>,
     /// As those of a clearance map, with no steps that lead out.
-    neighbours: Box<[u8; ROOM]>,
+    neighbours: Box<[u8; AREA]>,
     lightest: u8,
-    heaviest: u8,
     all_open: bool,
-    parts: Box<[u16; ROOM]>,
-    costs: Box<[u32; ROOM]>,
-    /// The step by which each cell was reached.
-    by: Box<[u8; ROOM]>,
-    ring: Vec<Vec<u32>>,
+    parts: Box<[u16; AREA]>,
+    sweep: Sweep,
+    /// Whether `sweep` knows the cells that were taken over last.
+    is_prepared: bool,
 }
 
 impl Default for Tile {
@@ -35,15 +32,13 @@ impl Default for Tile {
         Tile {
             lattice: Lattice::default(),
             frame: Frame::default(),
-            weights: Box::new([0; ROOM]),
-            neighbours: Box::new([0; ROOM]),
+            weights: Box::new([0; AREA]),
+            neighbours: Box::new([0; AREA]),
             lightest: 1,
-            heaviest: 1,
             all_open: false,
-            parts: Box::new([0; ROOM]),
-            costs: Box::new([FAR; ROOM]),
-            by: Box::new([0; ROOM]),
-            ring: Vec::new(),
+            parts: Box::new([0; AREA]),
+            sweep: Sweep::default(),
+            is_prepared: false,
         }
     }
 }
@@ -60,6 +55,7 @@ impl Tile {
     /// Takes over the tract of a clearance map that begins at a column and row.
     pub(crate) fn load(&mut self, clearance: &ClearanceMap, corner: (i32, i32)) {
         self.lattice = clearance.lattice;
+        self.is_prepared = false;
         self.frame = Frame {
             corner,
             stride: clearance.stride,
@@ -96,7 +92,7 @@ impl Tile {
             .weights
             .iter()
             .fold(lightest, |most, weight| most.max(*weight));
-        (self.lightest, self.heaviest) = (lightest, heaviest);
+        self.lightest = lightest;
         let even_squares = lightest == heaviest && self.lattice.is_square();
         self.all_open = even_squares
             && self.weights.iter().filter(|weight| **weight > 0).count() == SIDE * SIDE;
@@ -115,7 +111,7 @@ impl Tile {
         ways_at.resize(first + count * count, 0);
         for (k, &from) in cells.iter().enumerate() {
             if !self.all_open {
-                self.spread(&[from], &cells[k..]);
+                self.spread(&[from]);
             }
             for other in k..count {
                 let to = cells[other];
@@ -124,7 +120,8 @@ impl Tile {
                     ways.extend(self.runs_straight(from, to));
                     self.cost_straight(from, to)
                 } else {
-                    Run::add_back(self.steps_back_from(to), ways);
+                    let steps = self.found().steps_back_from(self.frame.local(to));
+                    Run::add_back(steps, ways);
                     self.cost(to)
                 };
                 // It costs the same there and back.
@@ -171,19 +168,6 @@ impl Tile {
         };
         let (from, to) = (place(from), place(to));
         (to.0 - from.0, to.1 - from.1)
-    }
-
-    /// The steps of the way that the last spread found to a cell, the last step first.
-    fn steps_back_from(&self, cell: u32) -> impl Iterator<Item = u8> + '_ {
-        let mut at = self.frame.local(cell);
-        let offsets = offsets(STRIDE);
-        core::iter::from_fn(move || {
-            let by = self.by[at];
-            (usize::from(by) != ANY).then(|| {
-                at = at.wrapping_add_signed(-offsets[usize::from(by)]);
-                by
-            })
-        })
     }
 
     /// Finds which part each cell belongs to, of those that hang together within the tract, by number
@@ -236,134 +220,60 @@ impl Tile {
         rim
     }
 
-    /// Works out what it costs to get to each cell from the nearest of some, within the tract; if cells are
-    /// named `until` which, no farther than to all of these. All are entries of the clearance map. Gives how
-    /// many cells were settled.
-    pub(crate) fn spread(&mut self, from: &[u32], until: &[u32]) -> u32 {
-        let seeds = from.iter().map(|cell| (*cell, 0));
-        self.spread_over(seeds, until)
+    /// Works out what it costs to get to each cell from the nearest of some, within the tile. All are entries of the
+    /// clearance map. Returns the work, counted in cells that a search settles: at most some 700.
+    pub(crate) fn spread(&mut self, from: &[u32]) -> u32 {
+        self.spread_from(from.iter().map(|cell| (*cell, 0)))
     }
 
-    /// The same from cells with a cost of their own, sorted by cost.
-    pub(crate) fn spread_from(&mut self, seeds: &[(u32, u32)]) -> u32 {
-        self.spread_over(seeds.iter().copied(), &[])
+    /// The same from cells with a cost of their own.
+    pub(crate) fn spread_from(&mut self, seeds: impl Iterator<Item = (u32, u32)>) -> u32 {
+        if !self.is_prepared {
+            self.prepare();
+        }
+        let frame = self.frame;
+        let rows = self
+            .sweep
+            .run(seeds.map(|(cell, cost)| (frame.local(cell), cost)));
+        SPREAD_CELLS + rows
     }
 
-    fn spread_over(&mut self, seeds: impl Iterator<Item = (u32, u32)>, until: &[u32]) -> u32 {
-        let even = self.lightest == self.heaviest;
+    fn prepare(&mut self) {
+        let (weights, neighbours) = (&self.weights, &self.neighbours);
         match self.lattice {
-            Lattice::Squares => self.spread_on(Eight { even }, seeds, until),
-            Lattice::Squares4 => self.spread_on(Four, seeds, until),
-            Lattice::Hexes => self.spread_on(Six, seeds, until),
+            Lattice::Squares => {
+                let tiling = Eight { even: false };
+                self.sweep.prepare(tiling, weights, neighbours);
+            }
+            Lattice::Squares4 => self.sweep.prepare(Four, weights, neighbours),
+            Lattice::Hexes => self.sweep.prepare(Six, weights, neighbours),
         }
-    }
-
-    /// Buckets no wider than the cheapest step: what comes out of the one that is being emptied is
-    /// final (Denardo and Fox, 1979).
-    fn spread_on(
-        &mut self,
-        tiling: impl Tiling,
-        seeds: impl Iterator<Item = (u32, u32)>,
-        until: &[u32],
-    ) -> u32 {
-        let least = tiling.price(0) as u32 * 2 * u32::from(self.lightest);
-        let most = tiling.price(4) as u32 * 2 * u32::from(self.heaviest);
-        let width = least.ilog2();
-        let slots = ((most >> width) + 2).next_power_of_two() as usize;
-        if self.ring.len() < slots {
-            self.ring.resize(slots, Vec::new());
-        }
-        self.ring.iter_mut().for_each(Vec::clear);
-        self.costs.fill(FAR);
-        let mut seeds = seeds.peekable();
-        let (mut bucket, mut settled, mut known, mut count) = (0, 0, 0, 0);
-        loop {
-            match seeds.peek() {
-                Some(seed) if count == 0 => bucket = seed.1 >> width,
-                None if count == 0 => break,
-                _ => {}
-            }
-            let slot = bucket as usize & (slots - 1);
-            while let Some((cell, cost)) = seeds.next_if(|seed| seed.1 >> width == bucket) {
-                let at = self.frame.local(cell);
-                if cost < self.costs[at] {
-                    self.costs[at] = cost;
-                    self.by[at] = ANY as u8;
-                    self.ring[slot].push((ANY as u32) << 16 | at as u32);
-                    count += 1;
-                }
-            }
-            let mut entries = core::mem::take(&mut self.ring[slot]);
-            count -= entries.len();
-            for &entry in &entries {
-                if self.costs[entry as usize & MASK] >> width == bucket {
-                    settled += 1;
-                    count += self.settle(tiling, entry, (width, slots));
-                }
-            }
-            entries.clear();
-            self.ring[slot] = entries;
-            let is_known = |cell: &&u32| self.cost(**cell) >> width <= bucket;
-            known += until[known..].iter().take_while(is_known).count();
-            if known == until.len() && known > 0 {
-                break;
-            }
-            bucket += 1;
-        }
-        settled
-    }
-
-    /// Settles an entry of a bucket. Returns the number of entries that this adds to buckets.
-    #[inline(always)]
-    fn settle(&mut self, tiling: impl Tiling, entry: u32, (width, slots): (u32, usize)) -> usize {
-        let offsets = offsets(STRIDE);
-        let (by, at) = ((entry >> 16) as usize, entry as usize & MASK);
-        let here = self.costs[at];
-        let weight = u32::from(self.weights[at]);
-        let mut steps = tiling.ways_on(by, self.neighbours[at]);
-        let mut added = 0;
-        while steps != 0 {
-            let step = steps.trailing_zeros() as usize;
-            steps &= steps - 1;
-            let next = at.wrapping_add_signed(offsets[step]) & MASK;
-            let cost = here + tiling.price(step) as u32 * (weight + u32::from(self.weights[next]));
-            if cost < self.costs[next] {
-                self.costs[next] = cost;
-                self.by[next] = step as u8;
-                self.ring[(cost >> width) as usize & (slots - 1)]
-                    .push((step as u32) << 16 | next as u32);
-                added += 1;
-            }
-        }
-        added
+        self.is_prepared = true;
     }
 
     pub(super) fn frame(&self) -> Frame {
         self.frame
     }
 
-    /// The result of the last spread, by index within the tile: costs, and the steps by which cells were reached.
-    pub(super) fn found(&self) -> (&[u32], &[u8]) {
-        (&self.costs[..AREA], &self.by[..AREA])
+    /// The result of the last spread.
+    pub(super) fn found(&self) -> Found<'_> {
+        Found {
+            lattice: self.lattice,
+            costs: self.sweep.costs(),
+            weights: &self.weights[..],
+            neighbours: &self.neighbours[..],
+        }
     }
 
-    /// What the last spread found that it costs to get to a cell; [`FAR`] where one cannot.
+    /// What the last spread found that it costs to get to a cell; [`FAR`](super::FAR) where one cannot.
     pub(crate) fn cost(&self, cell: u32) -> u32 {
-        self.costs[self.frame.local(cell)]
+        self.sweep.cost(self.frame.local(cell))
     }
 
     /// The way that the last spread found to a cell, from there back to where it began, as entries; the
     /// first of them is the cell.
     pub(crate) fn back_from(&self, cell: u32) -> impl Iterator<Item = u32> + '_ {
-        let mut at = Some(self.frame.local(cell));
-        core::iter::from_fn(move || {
-            let here = at?;
-            let by = usize::from(self.by[here]);
-            at = (by != ANY).then(|| {
-                let (dx, dy) = STEPS[by];
-                here.wrapping_add_signed(-(dy as isize * STRIDE as isize + dx as isize))
-            });
-            Some(self.frame.entry(here))
-        })
+        let steps = self.found().steps_back_from(self.frame.local(cell));
+        core::iter::once(cell).chain(self.frame.back_along(self.frame.local(cell), steps))
     }
 }

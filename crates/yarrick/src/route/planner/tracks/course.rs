@@ -1,7 +1,7 @@
 //! The course of a track: its cells, and the route over them pulled straight.
 
 use crate::geom::Vec2;
-use crate::ground::steps::offsets;
+use crate::ground::steps::{STEPS, offsets};
 use crate::ground::{Chart, ClearanceMap, Ground, LinkId};
 use crate::route::{Route, smooth};
 
@@ -17,8 +17,11 @@ pub(super) struct Course {
     pub(super) corners: Vec<Corner>,
     /// The ends of the route, if the first leg ends at the first corner and the last leg begins at the last corner.
     ends: Option<(Vec2, Vec2)>,
-    /// The tracts that it passes through, sorted.
-    tracts: Vec<u32>,
+    /// The tracts that it passes through, sorted, each with the cells there: the index of the first, and of the first after
+    /// them. One that it passes through twice comes twice.
+    tracts: Vec<(u32, usize, usize)>,
+    /// A bit for each tract of the map: whether it passes through that or one next to it.
+    near: Vec<u64>,
 }
 
 /// A corner of a track, in the middle of one of its cells.
@@ -50,12 +53,7 @@ impl Course {
         let cells: Vec<u32> = cells
             .map(|cell| cell.map(|cell| cell as u32))
             .collect::<Option<_>>()?;
-        let mut tracts: Vec<u32> = cells
-            .iter()
-            .map(|cell| chart.tract_of(clearance, *cell as usize))
-            .collect();
-        tracts.sort_unstable();
-        tracts.dedup();
+        let tracts = tracts_along(clearance, chart, &cells);
         let corners = corners(ground, clearance, &cells, route);
         let (first, last) = (route.points.first()?, route.points.last()?);
         let is_whole = corners.len() + 2 == route.points.len();
@@ -68,6 +66,7 @@ impl Course {
             ends: is_whole.then_some((*first, *last)),
             cells,
             corners,
+            near: bits_near(chart, &tracts),
             tracts,
         })
     }
@@ -78,18 +77,24 @@ impl Course {
     }
 
     pub(super) fn comes_through(&self, tract: u32) -> bool {
-        self.tracts.binary_search(&tract).is_ok()
+        let first = self.tracts.partition_point(|(known, ..)| *known < tract);
+        self.tracts
+            .get(first)
+            .is_some_and(|(known, ..)| *known == tract)
+    }
+
+    /// Whether it passes through a tract, or one next to it.
+    pub(super) fn comes_near(&self, tract: u32) -> bool {
+        let word = self.near.get(tract as usize / 64);
+        word.is_some_and(|word| word >> (tract % 64) & 1 == 1)
     }
 
     /// The cells in a tract, each with its index.
-    pub(super) fn cells_in(
-        &self,
-        clearance: &ClearanceMap,
-        chart: &Chart,
-        tract: u32,
-    ) -> impl Iterator<Item = (usize, u32)> {
-        let cells = self.cells.iter().copied().enumerate();
-        cells.filter(move |(_, cell)| chart.tract_of(clearance, *cell as usize) == tract)
+    pub(super) fn cells_in(&self, tract: u32) -> impl Iterator<Item = (usize, u32)> {
+        let first = self.tracts.partition_point(|(known, ..)| *known < tract);
+        let here = self.tracts[first..].iter();
+        let here = here.take_while(move |(known, ..)| *known == tract);
+        here.flat_map(|(_, first, end)| (*first..*end).map(|at| (at, self.cells[at])))
     }
 
     /// The last corner before a cell, or the start of the track.
@@ -108,6 +113,37 @@ impl Course {
     }
 }
 
+/// The tracts that some cells lie in, sorted, each with the index of the first cell there and of the first after them.
+fn tracts_along(
+    clearance: &ClearanceMap,
+    chart: &Chart,
+    cells: &[u32],
+) -> Vec<(u32, usize, usize)> {
+    let mut tracts: Vec<(u32, usize, usize)> = Vec::new();
+    for (at, cell) in cells.iter().enumerate() {
+        let tract = chart.tract_of(clearance, *cell as usize);
+        match tracts.last_mut() {
+            Some((known, _, end)) if *known == tract => *end = at + 1,
+            _ => tracts.push((tract, at, at + 1)),
+        }
+    }
+    tracts.sort_unstable();
+    tracts
+}
+
+fn bits_near(chart: &Chart, tracts: &[(u32, usize, usize)]) -> Vec<u64> {
+    let mut near = vec![0; chart.tract_count().div_ceil(64) as usize];
+    for (tract, ..) in tracts {
+        let around = STEPS
+            .into_iter()
+            .filter_map(|step| chart.neighbour(*tract, step));
+        for tract in around.chain([*tract]) {
+            near[tract as usize / 64] |= 1 << (tract % 64);
+        }
+    }
+    near
+}
+
 /// The corners of a route that are centres of its cells.
 fn corners(ground: &Ground, clearance: &ClearanceMap, cells: &[u32], route: &Route) -> Vec<Corner> {
     let mut corners = Vec::new();
@@ -115,9 +151,13 @@ fn corners(ground: &Ground, clearance: &ClearanceMap, cells: &[u32], route: &Rou
     let mut from = 0;
     for (around, number) in route.points.windows(3).zip(1_u32..) {
         let point = around[1];
-        let middle = |cell: &u32| ground.centre(clearance.cell(*cell as usize)) == point;
         let link = links.next_if(|(at, _)| *at == number);
-        if let Some(found) = cells[from..].iter().position(middle) {
+        let here = ground.nearest_cell(point);
+        let here = clearance
+            .node(here)
+            .filter(|_| ground.centre(here) == point);
+        let is_here = |cell: &u32| Some(*cell as usize) == here;
+        if let Some(found) = cells[from..].iter().position(is_here) {
             from += found;
             corners.push(Corner {
                 point,

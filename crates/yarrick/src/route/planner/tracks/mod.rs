@@ -41,6 +41,16 @@ const MOST_TRIED: usize = 2;
 /// Maximum number of parts that one request adds: at each end of each track its tract and the eight round it.
 const MOST_ADDED: usize = MOST_TRIED * 2 * 9;
 
+/// Tracks looked through, and cells of a new track, that count as one settled cell.
+const TRACKS_A_CELL: u32 = 16;
+const KEPT_A_CELL: u32 = 8;
+
+/// Longer routes, in cells, are not kept.
+const LONGEST: u32 = 8192;
+
+/// Maximum work to keep a route, in settled cells.
+pub(super) const MOST_TO_KEEP: u32 = LONGEST / KEPT_A_CELL;
+
 /// Minimum budget left to serve a request from a track, in cells: more than that takes.
 const LEAST_LEFT: u32 = 2600;
 
@@ -65,7 +75,7 @@ impl Tracks {
         self.all.retain(|track| track.body != body);
     }
 
-    /// Keeps the route that a router found last, if it was found by the chart and ends at the point asked for.
+    /// Keeps the route that a router found last, if it was found by the chart and ends at the point asked for. Returns the work.
     pub(super) fn keep(
         &mut self,
         ground: &Ground,
@@ -73,18 +83,21 @@ impl Tracks {
         (from, route): (Vec2, &Route),
         router: &Router,
         round: u64,
-    ) {
+    ) -> u32 {
         let (&Goal::Point(to), Some(way)) = (&ask.goal, router.long_way()) else {
-            return;
+            return 0;
         };
-        if route.short.is_some() || route.pushed_m > 0.0 {
-            return;
+        let is_long = way.cells.len() > LONGEST as usize;
+        if is_long || route.short.is_some() || route.pushed_m > 0.0 {
+            return 0;
         }
+        let work = way.cells.len() as u32 / KEPT_A_CELL;
         let mut track = Track::new(ask.body, ask.radius, (from, to), round);
         if track.lay_out(ground, ask.clearance, (way, route)) && track.cell_count() <= MOST_CELLS {
             self.all.push(track);
             self.make_room();
         }
+        work
     }
 
     /// Removes the least recently used tracks while a limit is exceeded. Ties: the oldest first.
@@ -114,6 +127,7 @@ impl Tracks {
         let Some(ends) = self.ends_of(ground, ask) else {
             return Served::NotHere;
         };
+        budget.charge(self.all.len() as u32 / TRACKS_A_CELL);
         let near = self.all.iter().enumerate();
         let near = near.filter(|(_, track)| track.is_near(ask, &ends));
         let mut tried: Vec<usize> = near.map(|(at, _)| at).collect();

@@ -3,8 +3,8 @@
 use crate::ground::{ClearanceMap, FAR, Spread, Tile};
 use serde::{Deserialize, Serialize};
 
-/// Maximum number of cells settled to compute a part: those of a tract, some of them twice.
-pub(super) const PART_CELLS: u32 = 1200;
+/// Maximum work to compute a part, in settled cells.
+pub(super) const PART_CELLS: u32 = 800;
 
 /// Identifies a part.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
@@ -27,24 +27,19 @@ pub(super) struct Part {
 }
 
 impl Part {
-    /// Computes a part from cells of known cost. Returns also the number of cells settled.
+    /// Computes a part from cells of known cost. Returns also the work.
     pub(super) fn new(
         clearance: &ClearanceMap,
         tile: &mut Tile,
         (key, corner): (PartKey, (i32, i32)),
-        mut seeds: Vec<(u32, u64)>,
+        seeds: Vec<(u32, u64)>,
         is_beside: bool,
     ) -> (Part, u32) {
-        seeds.sort_unstable_by_key(|(cell, cost)| (*cost, *cell));
-        let base = seeds.first().map_or(0, |(_, cost)| *cost);
+        let base = seeds.iter().map(|(_, cost)| *cost).min().unwrap_or(0);
         let beyond = |cost: u64| u32::try_from(cost - base).unwrap_or(FAR);
-        let seeds: Vec<(u32, u32)> = seeds
-            .into_iter()
-            .map(|(cell, cost)| (cell, beyond(cost)))
-            .filter(|(_, cost)| *cost < FAR / 2)
-            .collect();
+        let seeds = seeds.into_iter();
         tile.load(clearance, corner);
-        let settled = tile.spread_from(&seeds);
+        let settled = tile.spread_from(seeds.map(|(cell, cost)| (cell, beyond(cost))));
         let part = Part {
             key,
             is_beside,

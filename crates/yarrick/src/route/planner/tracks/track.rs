@@ -88,14 +88,8 @@ impl Track {
 
     /// Whether the track passes through the tracts of the start and the goal, or through tracts next to them.
     pub(super) fn is_near(&self, ask: &Ask<'_>, ends: &Ends) -> bool {
-        let Some(chart) = ask.clearance.chart() else {
-            return false;
-        };
-        let passes = |tract: u32| {
-            self.course.comes_through(tract)
-                || around(chart, tract).any(|tract| self.course.comes_through(tract))
-        };
-        self.is_for(ask) && passes(ends.goal.tract) && passes(ends.start.tract)
+        let comes_near = |tract: u32| self.course.comes_near(tract);
+        self.is_for(ask) && comes_near(ends.goal.tract) && comes_near(ends.start.tract)
     }
 
     /// The next part that must be computed before [`Track::lead`] can answer, if any.
@@ -116,7 +110,7 @@ impl Track {
         self.parts.iter().find(|part| part.key == key)
     }
 
-    /// Computes a part. Returns the number of cells settled.
+    /// Computes a part. Returns the work.
     pub(super) fn work_out(
         &mut self,
         clearance: &ClearanceMap,
@@ -130,7 +124,7 @@ impl Track {
         let seeds = if is_beside {
             self.seeds_beside(clearance, chart, key)
         } else {
-            self.seeds_within(clearance, chart, key)
+            self.seeds_within(key)
         };
         let corner = chart.corner(key.tract);
         let (part, settled) = Part::new(clearance, tile, (key, corner), seeds, is_beside);
@@ -159,12 +153,7 @@ impl Track {
     }
 
     /// The cells of the track in a tract, each with its cost along the track.
-    fn seeds_within(
-        &self,
-        clearance: &ClearanceMap,
-        chart: &Chart,
-        key: PartKey,
-    ) -> Vec<(u32, u64)> {
+    fn seeds_within(&self, key: PartKey) -> Vec<(u32, u64)> {
         let cost = |number: usize| {
             let gone = self.course.gone[number];
             if key.leads_off {
@@ -173,7 +162,7 @@ impl Track {
                 self.course.whole() - gone
             }
         };
-        let cells = self.course.cells_in(clearance, chart, key.tract);
+        let cells = self.course.cells_in(key.tract);
         cells.map(|(number, cell)| (cell, cost(number))).collect()
     }
 

@@ -1,0 +1,181 @@
+//! Desks: searches that are under way at the same time, on as many threads as there are.
+//!
+//! How many desks there are, and how much each does before the others have done as much, does not depend on the number of
+//! threads, and none looks at what another does. So the same is found with the same work on any number of them.
+
+use super::request::{Ask, RouteRequest};
+use crate::geom::Vec2;
+use crate::ground::Ground;
+use crate::route::{Goal, NoRoute, Route, Router};
+use serde::{Deserialize, Serialize};
+
+/// Number of desks.
+pub(super) const DESKS: usize = 8;
+
+/// Maximum work of a desk, in settled cells, before all others that are busy have done as much.
+pub(super) const SLICE: u32 = 4096;
+
+/// A budget is shared by at most one desk for each such amount of work.
+pub(super) const LEAST_SHARE: u32 = 8192;
+
+/// Cells between the ends of two ways up to which the later one waits for the earlier one, which may become its track.
+const NEAR_CELLS: f32 = 64.0;
+
+/// A place for one ticket, and the workspace of its search.
+#[derive(Clone, Debug, Default, Serialize, Deserialize)]
+pub(super) struct Desk {
+    pub(super) current: Option<Current>,
+    /// The search under way is done again from what `current` gives.
+    #[serde(skip)]
+    pub(super) router: Router,
+}
+
+/// The ticket that is being served.
+#[derive(Clone, Debug, Serialize, Deserialize)]
+pub(super) struct Current {
+    pub(super) ticket: RouteRequest,
+    /// Its number, among all that came to a desk.
+    pub(super) number: u64,
+    pub(super) stage: Stage,
+}
+
+#[derive(Clone, Debug, Serialize, Deserialize)]
+pub(super) enum Stage {
+    /// Nothing has been done for it.
+    Begins,
+    /// A way much like its own is being looked for at another desk.
+    Waits,
+    /// Its search is under way, from a point to a goal; and the work that it was allowed, step by step.
+    Searches {
+        from: Vec2,
+        goal: Goal,
+        allowed: Vec<u32>,
+    },
+}
+
+impl Current {
+    pub(super) fn begins(ticket: RouteRequest, number: u64) -> Current {
+        let stage = Stage::Begins;
+        Current {
+            ticket,
+            number,
+            stage,
+        }
+    }
+
+    /// Where its search begins, if it is under way.
+    pub(super) fn from(&self) -> Option<Vec2> {
+        match &self.stage {
+            Stage::Searches { from, .. } => Some(*from),
+            Stage::Begins | Stage::Waits => None,
+        }
+    }
+
+    /// Whether its search has still to be begun.
+    pub(super) fn is_new(&self) -> bool {
+        matches!(&self.stage, Stage::Searches { allowed, .. } if allowed.is_empty())
+    }
+
+    /// Whether what is found may serve another, too: both ends lie near those of the other, and far from each other.
+    pub(super) fn may_serve(&self, ask: &Ask<'_>, cell_m: f32) -> bool {
+        let Stage::Searches { from, goal, .. } = &self.stage else {
+            return false;
+        };
+        let (Goal::Point(to), &Goal::Point(wanted)) = (goal, &ask.goal) else {
+            return false;
+        };
+        let near_m = NEAR_CELLS * cell_m;
+        let is_long = ask.clearance.chart().is_some() && from.distance(*to) > near_m;
+        is_long && from.distance(ask.from) <= near_m && to.distance(wanted) <= near_m
+    }
+}
+
+impl Desk {
+    /// Does a search again that had been under way.
+    pub(super) fn redo(&mut self, ground: &Ground, ask: &Ask<'_>) -> Result<(), &'static str> {
+        let Some(Current {
+            stage: Stage::Searches { allowed, .. },
+            ..
+        }) = &mut self.current
+        else {
+            return Ok(());
+        };
+        for most in core::mem::take(allowed) {
+            if self.step(ground, ask, most).1.is_some() {
+                return Err("a search that is over");
+            }
+        }
+        Ok(())
+    }
+
+    /// Continues the search, for about `most` more work. Returns the work, and the result when it is known.
+    fn step(
+        &mut self,
+        ground: &Ground,
+        ask: &Ask<'_>,
+        most: u32,
+    ) -> (u32, Option<Result<Route, NoRoute>>) {
+        let Some(Current {
+            stage:
+                Stage::Searches {
+                    from,
+                    goal,
+                    allowed,
+                },
+            ..
+        }) = &mut self.current
+        else {
+            return (0, None);
+        };
+        let is_new = allowed.is_empty();
+        allowed.push(most);
+        let (clearance, router) = (ask.clearance, &mut self.router);
+        let before = if is_new { 0 } else { router.work() };
+        if is_new && let Some(found) = router.begin(ground, clearance, ask.radius, *from, goal) {
+            return (router.work(), Some(found));
+        }
+        let left = most.saturating_sub(router.work() - before);
+        let found = router.advance(ground, clearance, left);
+        (router.work() - before, found)
+    }
+}
+
+/// A search that goes on for a while.
+pub(super) struct Job<'desk, 'ground> {
+    /// Number of the desk.
+    at: usize,
+    desk: &'desk mut Desk,
+    ask: Ask<'ground>,
+    most: u32,
+    work: u32,
+    found: Option<Result<Route, NoRoute>>,
+}
+
+/// The desk, what was asked for, the work done, and the result if it is known.
+pub(super) type Done<'ground> = (usize, Ask<'ground>, u32, Option<Result<Route, NoRoute>>);
+
+impl<'desk, 'ground> Job<'desk, 'ground> {
+    pub(super) fn new(
+        (at, desk): (usize, &'desk mut Desk),
+        ask: Ask<'ground>,
+        most: u32,
+    ) -> Job<'desk, 'ground> {
+        Job {
+            at,
+            desk,
+            ask,
+            most,
+            work: 0,
+            found: None,
+        }
+    }
+
+    pub(super) fn done(self) -> Done<'ground> {
+        // Nothing is free, so that no round goes on for ever.
+        (self.at, self.ask, self.work.max(1), self.found)
+    }
+
+    pub(super) fn run(&mut self, ground: &Ground) {
+        (self.work, self.found) = self.desk.step(ground, &self.ask, self.most);
+    }
+}
