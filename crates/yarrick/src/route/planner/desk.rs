@@ -4,6 +4,7 @@
 //! threads, and none looks at what another does. So the same is found with the same work on any number of them.
 
 use super::request::{Ask, RouteRequest};
+use super::tracks::{Track, track_of};
 use crate::geom::Vec2;
 use crate::ground::Ground;
 use crate::route::{Goal, NoRoute, Route, Router};
@@ -142,17 +143,21 @@ impl Desk {
 
 /// A search that goes on for a while.
 pub(super) struct Job<'desk, 'ground> {
-    /// Number of the desk.
-    at: usize,
     desk: &'desk mut Desk,
-    ask: Ask<'ground>,
     most: u32,
-    work: u32,
-    found: Option<Result<Route, NoRoute>>,
+    done: Done<'ground>,
 }
 
-/// The desk, what was asked for, the work done, and the result if it is known.
-pub(super) type Done<'ground> = (usize, Ask<'ground>, u32, Option<Result<Route, NoRoute>>);
+/// What has been done at a desk.
+pub(super) struct Done<'ground> {
+    /// Number of the desk.
+    pub(super) at: usize,
+    pub(super) ask: Ask<'ground>,
+    pub(super) work: u32,
+    /// The result, if it is known, and the track of the route if it may serve others.
+    pub(super) found: Option<Result<Route, NoRoute>>,
+    pub(super) track: Option<Track>,
+}
 
 impl<'desk, 'ground> Job<'desk, 'ground> {
     pub(super) fn new(
@@ -160,22 +165,30 @@ impl<'desk, 'ground> Job<'desk, 'ground> {
         ask: Ask<'ground>,
         most: u32,
     ) -> Job<'desk, 'ground> {
-        Job {
+        let done = Done {
             at,
-            desk,
             ask,
-            most,
             work: 0,
             found: None,
-        }
-    }
-
-    pub(super) fn done(self) -> Done<'ground> {
-        // Nothing is free, so that no round goes on for ever.
-        (self.at, self.ask, self.work.max(1), self.found)
+            track: None,
+        };
+        Job { desk, most, done }
     }
 
     pub(super) fn run(&mut self, ground: &Ground) {
-        (self.work, self.found) = self.desk.step(ground, &self.ask, self.most);
+        let done = &mut self.done;
+        (done.work, done.found) = self.desk.step(ground, &done.ask, self.most);
+        let from = self.desk.current.as_ref().and_then(Current::from);
+        if let (Some(Ok(route)), Some(from)) = (&done.found, from) {
+            let found = track_of(ground, &done.ask, (from, route), &self.desk.router);
+            done.track = found.0;
+            done.work += found.1;
+        }
+        // Nothing is free, so that no round goes on for ever.
+        done.work = done.work.max(1);
+    }
+
+    pub(super) fn done(self) -> Done<'ground> {
+        self.done
     }
 }

@@ -1,9 +1,9 @@
 //! How the line is served: each ticket by what is shared, or else by a search at a desk.
 
-use super::desk::{Current, DESKS, Job, LEAST_SHARE, SLICE, Stage};
+use super::desk::{Current, DESKS, Done, Job, LEAST_SHARE, SLICE, Stage};
 use super::request::{Ask, COST_OF_A_ROUTE, RouteRequest};
 use super::shared::Served;
-use super::tracks::MOST_TO_KEEP;
+use super::tracks::{MOST_TO_KEEP, Track};
 use super::{MANY, Planner};
 use crate::ground::Ground;
 use crate::route::{NoRoute, Route, Router};
@@ -222,14 +222,14 @@ impl Planner {
             }
         }
         threads.each(&mut jobs, |job| job.run(ground));
-        let done: Vec<_> = jobs.into_iter().map(Job::done).collect();
-        for (at, ask, work, found) in done {
-            self.budget.charge(work);
-            if let Some(current) = &self.desks[at].current {
-                self.line.charge(current.ticket.side, work);
+        let done: Vec<Done<'_>> = jobs.into_iter().map(Job::done).collect();
+        for done in done {
+            self.budget.charge(done.work);
+            if let Some(current) = &self.desks[done.at].current {
+                self.line.charge(current.ticket.side, done.work);
             }
-            if let Some(found) = found {
-                self.finish(ground, (at, &ask), found);
+            if let Some(found) = done.found {
+                self.finish(ground, (done.at, &done.ask), (found, done.track));
             }
         }
         true
@@ -271,20 +271,17 @@ impl Planner {
         &mut self,
         ground: &Ground,
         (at, ask): (usize, &Ask<'_>),
-        found: Result<Route, NoRoute>,
+        (found, track): (Result<Route, NoRoute>, Option<Track>),
     ) {
         let Some(current) = self.desks[at].current.take() else {
             return;
         };
-        let router = &self.desks[at].router;
         if let Some(group) = current.ticket.group {
-            self.tries.note(group, router.work(), self.round);
+            let work = self.desks[at].router.work();
+            self.tries.note(group, work, self.round);
         }
-        if let (Ok(route), Some(from)) = (&found, current.from()) {
-            let way = (from, route);
-            let work = self.tracks.keep(ground, ask, way, router, self.round);
-            self.budget.charge(work);
-            self.line.charge(current.ticket.side, work);
+        if let Some(track) = track {
+            self.tracks.keep(track, self.round);
         }
         let found = found.map(|route| begun_from(ground, ask, route));
         self.found.push_back((current.ticket.who, found));

@@ -14,6 +14,7 @@
 mod course;
 mod draft;
 mod lead;
+mod odds;
 mod part;
 mod track;
 
@@ -24,9 +25,11 @@ use crate::geom::Vec2;
 use crate::ground::{ClearanceMap, Ground, Tile};
 use crate::route::{FarSearch, Goal, Route, Router, reach, smooth};
 use lead::Ends;
+use odds::Odds;
 use part::PART_CELLS;
 use serde::{Deserialize, Serialize};
-use track::Track;
+use std::collections::VecDeque;
+pub(super) use track::Track;
 
 /// Maximum number of tracks, and of cells on all tracks together.
 const MOST: usize = 512;
@@ -51,13 +54,39 @@ const LONGEST: u32 = 8192;
 /// Maximum work to keep a route, in settled cells.
 pub(super) const MOST_TO_KEEP: u32 = LONGEST / KEPT_A_CELL;
 
+/// The sum of the distances between the ends of a request and those of a track, in cells, up to which others will probably set out
+/// and arrive there, too.
+const ALIKE_CELLS: f32 = 64.0;
+
 /// Minimum budget left to serve a request from a track, in cells: more than that takes.
 const LEAST_LEFT: u32 = 2600;
+
+/// The track of a route that a router found last, if it was found by the chart and ends at the point asked for; and the work.
+pub(super) fn track_of(
+    ground: &Ground,
+    ask: &Ask<'_>,
+    (from, route): (Vec2, &Route),
+    router: &Router,
+) -> (Option<Track>, u32) {
+    let (&Goal::Point(to), Some(way)) = (&ask.goal, router.long_way()) else {
+        return (None, 0);
+    };
+    let is_long = way.cells.len() > LONGEST as usize;
+    if is_long || route.short.is_some() || route.pushed_m > 0.0 {
+        return (None, 0);
+    }
+    let mut track = Track::new(ask.body, ask.radius, (from, to), router.work());
+    let is_one = track.lay_out(ground, ask.clearance, (way, route));
+    let work = way.cells.len() as u32 / KEPT_A_CELL;
+    (is_one.then_some(track), work)
+}
 
 /// The tracks that are kept, the newest last.
 #[derive(Clone, Debug, Default, Serialize, Deserialize)]
 pub(super) struct Tracks {
-    all: Vec<Track>,
+    /// The one that goes first is mostly the oldest.
+    all: VecDeque<Track>,
+    odds: Odds,
     #[serde(skip)]
     tile: Tile,
     #[serde(skip)]
@@ -68,6 +97,7 @@ impl Tracks {
     /// Removes tracks that have not been used for long.
     pub(super) fn forget_unused(&mut self, round: u64) {
         self.all.retain(|track| round - track.used <= KEPT_ROUNDS);
+        self.odds.recover();
     }
 
     /// Removes the tracks of a clearance map that has changed.
@@ -75,34 +105,17 @@ impl Tracks {
         self.all.retain(|track| track.body != body);
     }
 
-    /// Keeps the route that a router found last, if it was found by the chart and ends at the point asked for. Returns the work.
-    pub(super) fn keep(
-        &mut self,
-        ground: &Ground,
-        ask: &Ask<'_>,
-        (from, route): (Vec2, &Route),
-        router: &Router,
-        round: u64,
-    ) -> u32 {
-        let (&Goal::Point(to), Some(way)) = (&ask.goal, router.long_way()) else {
-            return 0;
-        };
-        let is_long = way.cells.len() > LONGEST as usize;
-        if is_long || route.short.is_some() || route.pushed_m > 0.0 {
-            return 0;
-        }
-        let work = way.cells.len() as u32 / KEPT_A_CELL;
-        let mut track = Track::new(ask.body, ask.radius, (from, to), round);
-        if track.lay_out(ground, ask.clearance, (way, route)) && track.cell_count() <= MOST_CELLS {
-            self.all.push(track);
-            self.make_room();
-        }
-        work
+    /// Keeps a track for other requests.
+    pub(super) fn keep(&mut self, mut track: Track, round: u64) {
+        track.used = round;
+        self.all.push_back(track);
+        self.make_room();
     }
 
     /// Removes the least recently used tracks while a limit is exceeded. Ties: the oldest first.
     fn make_room(&mut self) {
-        let sum = |of: fn(&Track) -> usize, all: &[Track]| all.iter().map(of).sum::<usize>();
+        let sum =
+            |of: fn(&Track) -> usize, all: &VecDeque<Track>| all.iter().map(of).sum::<usize>();
         while self.all.len() > MOST
             || sum(Track::cell_count, &self.all) > MOST_CELLS
             || sum(Track::part_count, &self.all) > MOST_PARTS
@@ -140,30 +153,53 @@ impl Tracks {
             return Served::NotHere;
         }
         for at in tried {
-            let track = &mut self.all[at];
-            track.used = round;
-            while let Some(part) = track.next_part(ask.clearance, &ends) {
-                if !budget.allows(PART_CELLS) {
-                    return Served::UnderWay;
-                }
-                budget.charge(track.work_out(ask.clearance, &mut self.tile, part));
-            }
-            if !budget.allows(LEAST_LEFT) {
-                return Served::UnderWay;
-            }
-            if let Some(lead) = track.lead(ask.clearance, &ends) {
-                let view = ground.view(ask.clearance.gait());
-                let led = (ask, &ends, &lead);
-                let (route, work) = draft::route(view, led, track.course(), &mut self.pull);
-                let cost = COST_OF_A_ROUTE.min(budget.whole());
-                budget.charge(cost + lead.written() + work);
-                match route {
-                    Some(route) => return Served::Route(route),
-                    None => break,
-                }
+            self.all[at].used = round;
+            if let Some(served) = self.serve_from(at, ground, budget, (ask, &ends)) {
+                return served;
             }
         }
         Served::NotHere
+    }
+
+    /// The route of a request along a track; `None` if that does not fit.
+    fn serve_from(
+        &mut self,
+        at: usize,
+        ground: &Ground,
+        budget: &mut Budget,
+        (ask, ends): (&Ask<'_>, &Ends),
+    ) -> Option<Served> {
+        let track = &mut self.all[at];
+        let is_alike = track.apart_m((ask.from, ends.to)) <= ALIKE_CELLS * ground.cell_m();
+        let missing = track.missing_parts(ask.clearance, ends).count() as u32;
+        let pays = if is_alike {
+            track.saves(missing, 1)
+        } else {
+            self.odds.pays(track, missing)
+        };
+        if !pays {
+            return None;
+        }
+        while let Some(part) = track.next_part(ask.clearance, ends) {
+            if !budget.allows(PART_CELLS) {
+                return Some(Served::UnderWay);
+            }
+            budget.charge(track.work_out(ask.clearance, &mut self.tile, part));
+        }
+        if !budget.allows(LEAST_LEFT) {
+            return Some(Served::UnderWay);
+        }
+        let route = track.lead(ask.clearance, ends).and_then(|lead| {
+            let view = ground.view(ask.clearance.gait());
+            let led = (ask, ends, &lead);
+            let (route, work) = draft::route(view, led, track.course(), &mut self.pull);
+            budget.charge(COST_OF_A_ROUTE.min(budget.whole()) + lead.written() + work);
+            route
+        });
+        if missing > 0 && !is_alike {
+            self.odds.note(route.is_some());
+        }
+        route.map(Served::Route)
     }
 
     /// Start and goal of a request, if there are tracks for its body and the goal is a point far off.
@@ -212,7 +248,8 @@ impl Tracks {
         };
         let parts: usize = self.all.iter().map(Track::part_count).sum();
         // Limits hold when a request begins to be served: it may add a track and some parts.
-        let fits = self.all.len() <= MOST && parts <= MOST_PARTS + MOST_ADDED;
+        let fits =
+            self.all.len() <= MOST && parts <= MOST_PARTS + MOST_ADDED && self.odds.is_consistent();
         fits && self.all.iter().all(known)
     }
 }

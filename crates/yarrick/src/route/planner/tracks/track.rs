@@ -14,16 +14,21 @@ use serde::{Deserialize, Serialize};
 /// than routes found by a search.
 const HARDLY: u64 = 32;
 
+/// What a part costs as a rule, in settled cells.
+const TYPICAL_PART: u32 = 150;
+
 /// At most `1 / ASIDE` of the cost of a route may be for joining and leaving the track.
 const ASIDE: u64 = 10;
 
 /// A long route found for one body.
 #[derive(Clone, Debug, Serialize, Deserialize)]
-pub(super) struct Track {
+pub(in crate::route::planner) struct Track {
     /// The caller's number for the clearance map, and the largest radius that fits, in metres.
     pub(super) body: u16,
     pub(super) radius: f32,
     ends: (Vec2, Vec2),
+    /// The work that it took to find it.
+    work: u32,
     /// The round in which it was used last.
     pub(super) used: u64,
     /// The parts that have been computed, in this order.
@@ -35,12 +40,13 @@ pub(super) struct Track {
 }
 
 impl Track {
-    pub(super) fn new(body: u16, radius: f32, ends: (Vec2, Vec2), round: u64) -> Track {
+    pub(super) fn new(body: u16, radius: f32, ends: (Vec2, Vec2), work: u32) -> Track {
         Track {
             body,
             radius,
             ends,
-            used: round,
+            work,
+            used: 0,
             known: Vec::new(),
             parts: Vec::new(),
             course: Course::default(),
@@ -94,7 +100,26 @@ impl Track {
 
     /// The next part that must be computed before [`Track::lead`] can answer, if any.
     pub(super) fn next_part(&self, clearance: &ClearanceMap, ends: &Ends) -> Option<PartKey> {
-        let chart = clearance.chart()?;
+        self.missing_parts(clearance, ends).next()
+    }
+
+    /// Whether a search costs as much as some parts, so many times.
+    pub(super) fn saves(&self, parts: u32, times: u32) -> bool {
+        parts * TYPICAL_PART * times <= self.work
+    }
+
+    /// The parts that must be computed before [`Track::lead`] can answer.
+    pub(super) fn missing_parts(
+        &self,
+        clearance: &ClearanceMap,
+        ends: &Ends,
+    ) -> impl Iterator<Item = PartKey> {
+        let chart = clearance.chart();
+        let missing = chart.map(|chart| self.missing_on(chart, ends));
+        missing.into_iter().flatten()
+    }
+
+    fn missing_on(&self, chart: &Chart, ends: &Ends) -> impl Iterator<Item = PartKey> {
         let both = [(ends.start.tract, false), (ends.goal.tract, true)];
         let missing = both.into_iter().flat_map(|(tract, leads_off)| {
             let beside = (!self.course.comes_through(tract)).then(|| around(chart, tract));
@@ -103,7 +128,7 @@ impl Track {
             let needed = needed.chain([tract]);
             needed.map(move |tract| PartKey { tract, leads_off })
         });
-        missing.into_iter().find(|key| self.part(*key).is_none())
+        missing.filter(|key| self.part(*key).is_none())
     }
 
     fn part(&self, key: PartKey) -> Option<&Part> {
