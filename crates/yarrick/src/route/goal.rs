@@ -14,8 +14,8 @@ pub enum Goal {
     Nearest(Vec<Vec2>),
     /// The nearest of some cells.
     Cells(Vec<Cell>),
-    /// Within some metres of a point, from the body's middle. If that is more than 24 cells, the way leads to within 24 cells, and
-    /// ends where it comes into the area.
+    /// Within some metres of a point, from the body's middle. If that is more than 24 cells, places are looked for within 24 cells of
+    /// the point, and of the place of the area that is nearest to the body; the way ends where it comes into the area.
     Within {
         /// The point.
         of: Vec2,
@@ -41,8 +41,8 @@ pub enum Goal {
     },
 }
 
-/// Cells from the middle of an area that are looked at for where a way may end. The way to them ends where it comes into the
-/// area, however large that is.
+/// Cells from the middle of an area, and of a wide one from the place of it that is nearest to the body, that are looked at for where a
+/// way may end. The way to them ends where it comes into the area, however large that is.
 const MOST_REACH: f32 = 24.0;
 
 /// Cells of an area that take as long to look at as settling one in a search; and cells that could be settled while one looks from
@@ -124,27 +124,36 @@ impl Goal {
     /// The most work that it takes to find the cells in which a way may end, counted in cells that a search settles.
     pub(super) fn work_of_ends(&self, view: GroundView<'_>) -> u32 {
         let cells = |reach_m: f32| {
-            let wide = (reach_m / view.ground().cell_m()).clamp(0.0, MOST_REACH) as u32 * 2 + 3;
+            let wide = (reach_m / view.ground().cell_m()).clamp(0.0, 4096.0) as u32 * 2 + 3;
             wide * wide
         };
+        let most_m = MOST_REACH * view.ground().cell_m();
+        // Of a wide area, two parts.
+        let of_area = |reach_m: f32| cells(reach_m.min(most_m)) * (1 + u32::from(reach_m > most_m));
         match self {
             Goal::Point(_) => 0,
             Goal::Nearest(points) => points.len() as u32,
             Goal::Cells(cells) => cells.len() as u32 / CELLS_A_CELL,
-            Goal::Within { metres, .. } => cells(*metres) / CELLS_A_CELL,
+            Goal::Within { metres, .. } => of_area(*metres) / CELLS_A_CELL,
             Goal::Beside {
                 building, gap_m, ..
             } => cells(building.half.length() + gap_m) / CELLS_A_CELL,
             // A look for each cell.
-            Goal::InSight { range_m, .. } => cells(*range_m) * SIGHTS_A_CELL,
+            Goal::InSight { range_m, .. } => of_area(*range_m) * SIGHTS_A_CELL,
         }
     }
 
     /// The open cells in which a way may end.
-    pub(super) fn ends(&self, view: GroundView<'_>, clearance: &ClearanceMap, radius: f32) -> Ends {
+    pub(super) fn ends(
+        &self,
+        view: GroundView<'_>,
+        clearance: &ClearanceMap,
+        (radius, from): (f32, Vec2),
+    ) -> Ends {
         let ground = view.ground();
+        let most_m = MOST_REACH * ground.cell_m();
         let around = |at: Vec2, reach: f32| {
-            let reach = Vec2::splat(reach.clamp(0.0, MOST_REACH * ground.cell_m()));
+            let reach = Vec2::splat(reach.max(0.0));
             let (low, high) = (
                 ground.nearest_cell(at - reach),
                 ground.nearest_cell(at + reach),
@@ -163,8 +172,11 @@ impl Goal {
             Goal::Point(at) => Ends::at_points(view, clearance, radius, core::slice::from_ref(at)),
             Goal::Nearest(points) => Ends::at_points(view, clearance, radius, points),
             Goal::Cells(cells) => area(&mut cells.iter().copied()),
-            Goal::Within { of, metres } => area(&mut around(*of, *metres)),
-            Goal::InSight { of, range_m } => area(&mut around(*of, *range_m)),
+            Goal::Within { of, metres: reach } | Goal::InSight { of, range_m: reach } => {
+                let rim = *of + (from - *of).clamp_length_max(*reach);
+                let beyond = around(rim, most_m).filter(|_| *reach > most_m);
+                area(&mut around(*of, reach.min(most_m)).chain(beyond))
+            }
             Goal::Beside {
                 building, gap_m, ..
             } => area(&mut around(

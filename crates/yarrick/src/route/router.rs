@@ -250,7 +250,7 @@ impl Router {
             return Ok(Some(Route::standing(start.from, start.pushed_m)));
         }
         self.aside = goal.work_of_ends(view);
-        let mut ends = goal.ends(view, clearance, radius);
+        let mut ends = goal.ends(view, clearance, (radius, start.from));
         let reachable = |cell: &Cell| {
             let region = clearance.region(*cell);
             region.is_some_and(|region| clearance.leads_to(start.region, region))

@@ -3,8 +3,9 @@
 
 use proptest::collection;
 use proptest::prelude::*;
+use yarrick::geom::Block;
 use yarrick::ground::{Cell, ClearanceMap, Lattice, Patch, Region};
-use yarrick::route::{Barrier, NoRoute, Router, Shortfall, reach};
+use yarrick::route::{Barrier, Goal, NoRoute, Router, Shortfall, reach};
 use yarrick::{Ground, Terrain, Vec2};
 
 const RADIUS: f32 = 0.4;
@@ -165,4 +166,42 @@ proptest! {
             clearance.repair(&ground, patch);
         }
     }
+}
+
+/// Of wide areas only parts are looked at for where a way may end; here the middle is closed.
+#[test]
+fn ways_lead_to_areas_wider_than_is_looked_at_and_beside_large_buildings() {
+    let (side, of) = (160, Vec2::new(100.0, 80.0));
+    let classes = vec![0_u8; side * side];
+    let terrains = vec![Terrain::open("sand")];
+    let mut ground = Ground::new(side as u32, side as u32, 1.0, terrains, classes).unwrap();
+    ground.block(Patch::between(Cell::new(65, 50), Cell::new(134, 109)).cells());
+    let clearance = ClearanceMap::new(&ground, 0.4);
+    let building = Block {
+        centre: of,
+        half: Vec2::new(35.0, 30.0),
+        facing: 0.0,
+    };
+    let goals = [
+        Goal::Within { of, metres: 45.0 },
+        Goal::InSight { of, range_m: 45.0 },
+        Goal::Beside {
+            building,
+            gap_m: 0.5,
+            side: None,
+        },
+    ];
+    let from = Vec2::new(2.5, 81.0);
+    for goal in goals {
+        let route = Router::default().find_to(&ground, &clearance, 0.4, from, &goal);
+        let route = route.unwrap();
+        let end = *route.points.last().unwrap();
+        assert!(goal.is_met(ground.on_foot(), 0.4, end), "{goal:?}: {end}");
+        assert_eq!(route.short, None, "{goal:?}");
+        assert!(end.x > 54.0 && route.length_m < 70.0, "{goal:?}: {end}");
+    }
+    let range_m = 1e30;
+    let everywhere = Goal::InSight { of, range_m };
+    let route = Router::default().find_to(&ground, &clearance, 0.4, from, &everywhere);
+    assert_eq!(route.unwrap().length_m, 0.0);
 }

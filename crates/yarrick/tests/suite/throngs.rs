@@ -152,7 +152,7 @@ fn throngs_have_their_routes_within_the_bounds() {
     let mut world = world_on(ground, BUDGET);
     let kind = world.kind("warden").unwrap();
     for who in 0..1000_u32 {
-        let at = square(who / 100) + member(who % 100, 1.2);
+        let at = square(who / 100 * 102) + member(who % 100, 1.2);
         let unit = world.spawn(kind, SideId(0), at, 0.0).unwrap();
         world.submit(sent(vec![unit], square(who) + 26.0)).unwrap();
     }
