@@ -13,10 +13,10 @@ use yarrick::rng::Stream;
 use yarrick::route::{Ask, Goal, Planner, RouteRequest};
 use yarrick::{Ground, Threads, Vec2};
 
-const SIDE: u32 = 1024;
+const SIDE: u32 = 512;
 const REQUESTS: u64 = 2000;
 const BUDGET: u32 = 100_000;
-const ROUNDS: usize = 3;
+const ROUNDS: usize = 5;
 
 fn main() {
     measure::head(
