@@ -8,7 +8,7 @@
 //!
 //! A cell of a row does not depend on the one before it until costs are passed on sideways, so a compiler can
 //! work on several at a time. On open ground two passes suffice; each turn of a way from up to down or back takes one more. A
-//! priority queue takes ten times as long on 32 by 32 cells.
+//! queue of buckets takes five times as long on 32 by 32 cells.
 
 use super::frame::STRIDE;
 use super::rim::{FAR, SIDE};
