@@ -33,14 +33,14 @@ const DEAR: u32 = 6;
 const NEARLY_PART: u32 = 7;
 const NEARLY_MOST: u32 = 20;
 
-/// Maximum number of cells that a flood comes upon, and columns or rows that it goes from where it begins.
+/// Maximum number of cells that a flood reaches, and maximum distance from its start in columns or rows.
 const MOST_FLOODED: usize = 2000;
 const MOST_WIDE: i32 = 64;
 
-/// Maximum number of cells of the regions of the body from all of which a flood begins.
+/// Maximum size of the regions of the body, in cells, for a flood that starts from all of their cells.
 const MOST_BEGUN: usize = 1024;
 
-/// A cell that a flood comes upon takes as long as settling so many in a search.
+/// Work of a cell reached by a flood, in cells settled by a search.
 pub(super) const WORK_A_CELL: u32 = 2;
 
 /// Maximum work of [`least_barrier`]: two floods, each with the cells beside its last, and the cells that the second begins from.
@@ -161,7 +161,7 @@ pub(super) struct Flood {
     known: Vec<Reached>,
     run: u32,
     low: (i32, i32),
-    /// How many cells it has come upon.
+    /// Number of cells reached.
     count: usize,
     open: BinaryHeap<Reverse<(u32, u32)>>,
 }

@@ -45,8 +45,8 @@ pub enum Goal {
 /// way may end. The way to them ends where it comes into the area, however large that is.
 const MOST_REACH: f32 = 24.0;
 
-/// Cells of an area that take as long to look at as settling one in a search; and cells that could be settled while one looks from
-/// a cell of an area to its middle.
+/// Number of cells of an area that count as one settled cell; and the work of a line of sight from a cell to the middle of an area, in
+/// settled cells.
 const CELLS_A_CELL: u32 = 8;
 const SIGHTS_A_CELL: u32 = 2;
 

@@ -19,7 +19,8 @@ pub(super) const SLICE: u32 = 4096;
 /// A budget is shared by at most one desk for each such amount of work.
 pub(super) const LEAST_SHARE: u32 = 8192;
 
-/// Cells between the ends of two ways up to which the later one waits for the earlier one, which may become its track.
+/// Maximum distance between the starts, and between the goals, of two requests for the later one to wait for the search of the
+/// earlier one, in cells.
 const NEAR_CELLS: f32 = 64.0;
 
 /// A place for one ticket, and the workspace of its search.
@@ -44,7 +45,7 @@ pub(super) struct Current {
 pub(super) enum Stage {
     /// Nothing has been done for it.
     Begins,
-    /// A way much like its own is being looked for at another desk.
+    /// It waits for the search of another desk, whose route it may be able to share.
     Waits,
     /// Its search is under way, from a point to a goal; and the work that it was allowed, step by step.
     Searches {

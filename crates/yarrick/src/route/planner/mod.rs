@@ -16,7 +16,7 @@
 //! search at a time is under way, within `s · (b + 1) · c / w` and one more; urgent tickets that arrive meanwhile add to
 //! that. `w` is the budget less what a round may leave unused: at most 2,600 cells, or 18,000 where goals are out of reach or
 //! areas, and never more than half of the budget. Budgets should be several times as large.
-//! A search under way begins anew when the ground changes for its body.
+//! Searches under way begin anew when the ground changes for a body.
 //!
 //! Long routes over large maps are kept for 200 rounds as *tracks*. A request with nearly the same start and goal joins the track
 //! and leaves it along parts of fields, 32 by 32 cells each, which are computed when they are first needed. A hundred bodies
@@ -105,14 +105,15 @@ pub enum Standing {
 /// Serves requests for routes within a budget.
 ///
 /// Saved and loaded, it goes on in the same way: what is saved is the requests and what has been done for them, and
-/// [`Planner::redo`] then does that again.
+/// [`Planner::redo`] then does that again. Save it when [`Planner::next`] has returned `None`: routes that were found and not yet
+/// returned are not saved.
 #[derive(Clone, Debug, Default, Serialize, Deserialize)]
 pub struct Planner {
     line: Line,
     desks: [Desk; DESKS],
-    /// How many tickets have come to a desk.
+    /// Number of tickets that have come to a desk.
     served: u64,
-    /// What has been found and not been asked for yet.
+    /// Results that [`Planner::next_on`] has yet to return.
     #[serde(skip)]
     found: VecDeque<(u64, Result<Route, NoRoute>)>,
     fields: Fields,
@@ -179,13 +180,13 @@ impl Planner {
         })
     }
 
-    /// How many wait, with those that are being served.
+    /// Number of requests without an answer, including those being served and those whose route [`Planner::next`] has yet to return.
     #[must_use]
     pub fn waiting(&self) -> usize {
         self.served().count() + self.line.len() + self.found.len()
     }
 
-    /// Who waits, in the order of their names, after those that are being served.
+    /// The requests being served, then those in line in the order of their names.
     pub fn tickets(&self) -> impl Iterator<Item = &RouteRequest> {
         self.served()
             .map(|current| &current.ticket)
@@ -294,7 +295,7 @@ impl Planner {
         self.next_on(&Threads::default(), ground, ask)
     }
 
-    /// The same on some threads. What is found, and in which order, does not depend on how many there are.
+    /// As [`Planner::next`], with searches on several threads. The results and their order do not depend on the number of threads.
     pub fn next_on<'a>(
         &mut self,
         threads: &Threads,

@@ -151,7 +151,7 @@ impl Planner {
         }
     }
 
-    /// Whether a search under way at another desk may find a way that serves this one, too.
+    /// Whether a search under way at another desk may find a route that this request can share.
     fn may_be_served_by_others(&self, ground: &Ground, at: usize, ask: &Ask<'_>) -> bool {
         let others = self.desks.iter().enumerate();
         let mut others = others.filter(|(other, _)| *other != at);

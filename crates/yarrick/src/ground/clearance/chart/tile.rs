@@ -8,7 +8,7 @@ use super::sweep::{AREA, Sweep};
 use crate::ground::steps::{Eight, Four, STEPS, Six, Tiling, offsets};
 use crate::ground::{ClearanceMap, Lattice};
 
-/// A spread takes about as long as settling so many cells, and one more for each row that it looks at.
+/// Fixed work of a spread, in settled cells. Each row that it looks at adds one.
 const SPREAD_CELLS: u32 = 50;
 
 /// A copy of a tract with nothing round it, and what the last spread in it found.

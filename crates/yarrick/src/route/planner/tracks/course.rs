@@ -17,8 +17,8 @@ pub(super) struct Course {
     pub(super) corners: Vec<Corner>,
     /// The ends of the route, if the first leg ends at the first corner and the last leg begins at the last corner.
     ends: Option<(Vec2, Vec2)>,
-    /// The tracts that it passes through, sorted, each with the cells there: the index of the first, and of the first after
-    /// them. One that it passes through twice comes twice.
+    /// The tracts that it passes through, sorted by number, each with the range of its cells in the tract: the index of the first
+    /// cell, and of the first cell after the range. A tract that it enters twice has two entries.
     tracts: Vec<(u32, usize, usize)>,
     /// A bit for each tract of the map: whether it passes through that or one next to it.
     near: Vec<u64>,

@@ -44,7 +44,7 @@ const MOST_TRIED: usize = 2;
 /// Maximum number of parts that one request adds: at each end of each track its tract and the eight round it.
 const MOST_ADDED: usize = MOST_TRIED * 2 * 9;
 
-/// Tracks looked through, and cells of a new track, that count as one settled cell.
+/// Number of tracks examined, and of cells of a new track, that count as one settled cell.
 const TRACKS_A_CELL: u32 = 16;
 const KEPT_A_CELL: u32 = 8;
 
@@ -54,14 +54,15 @@ const LONGEST: u32 = 8192;
 /// Maximum work to keep a route, in settled cells.
 pub(super) const MOST_TO_KEEP: u32 = LONGEST / KEPT_A_CELL;
 
-/// The sum of the distances between the ends of a request and those of a track, in cells, up to which others will probably set out
-/// and arrive there, too.
+/// Maximum sum of the distances between the ends of a request and those of a track, in cells, for the two to be alike: other requests
+/// will probably have nearly the same ends.
 const ALIKE_CELLS: f32 = 64.0;
 
 /// Minimum budget left to serve a request from a track, in cells: more than that takes.
 const LEAST_LEFT: u32 = 2600;
 
-/// The track of a route that a router found last, if it was found by the chart and ends at the point asked for; and the work.
+/// The track of the route that a router found last, if it was found by the chart and ends at the requested point. Returns also the
+/// work.
 pub(super) fn track_of(
     ground: &Ground,
     ask: &Ask<'_>,
@@ -84,7 +85,7 @@ pub(super) fn track_of(
 /// The tracks that are kept, the newest last.
 #[derive(Clone, Debug, Default, Serialize, Deserialize)]
 pub(super) struct Tracks {
-    /// The one that goes first is mostly the oldest.
+    /// A deque, since the track that is removed is usually the first.
     all: VecDeque<Track>,
     odds: Odds,
     #[serde(skip)]

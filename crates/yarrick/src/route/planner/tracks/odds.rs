@@ -1,17 +1,17 @@
-//! How often tracks fit that lead past where a request sets out and arrives.
+//! The success rate of tracks whose ends are far from those of the request.
 
 use super::track::Track;
 use serde::{Deserialize, Serialize};
 
-/// Of 256 requests for which parts of fields are computed, those for which a track then fits, by the last few of them. On open ground
-/// nearly all, in clutter few.
+/// The success rate, in 256ths: of recent requests for which parts of fields were computed, those for which a track then fitted. High
+/// on open ground, low in clutter.
 #[derive(Clone, Copy, Debug, Serialize, Deserialize)]
 pub(super) struct Odds(u32);
 
-/// Assumed at first, and again after some time.
+/// The initial rate. Lower rates return to it by one a round.
 const AT_FIRST: u32 = 128;
 
-/// Each counts as much as an eighth of what is known from those before it.
+/// The latest request weighs 1 in this number.
 const WEIGHT: u32 = 8;
 
 impl Default for Odds {
@@ -21,7 +21,7 @@ impl Default for Odds {
 }
 
 impl Odds {
-    /// Whether a search costs so much more than some parts that they are worth a try.
+    /// Whether computing this number of parts is expected to save work: a search costs at least twice as much, divided by the rate.
     pub(super) fn pays(self, track: &Track, parts: u32) -> bool {
         track.saves(parts, 2 * 256 / self.0.max(1))
     }
@@ -34,7 +34,7 @@ impl Odds {
         }
     }
 
-    /// After a round: tries are made again in time.
+    /// Raises a low rate, once a round, so that tracks are tried again.
     pub(super) fn recover(&mut self) {
         self.0 = (self.0 + 1).min(AT_FIRST.max(self.0));
     }

@@ -14,7 +14,7 @@ use serde::{Deserialize, Serialize};
 /// than routes found by a search.
 const HARDLY: u64 = 32;
 
-/// What a part costs as a rule, in settled cells.
+/// Typical work to compute a part, in settled cells.
 const TYPICAL_PART: u32 = 150;
 
 /// At most `1 / ASIDE` of the cost of a route may be for joining and leaving the track.
@@ -103,7 +103,7 @@ impl Track {
         self.missing_parts(clearance, ends).next()
     }
 
-    /// Whether a search costs as much as some parts, so many times.
+    /// Whether the search for this track cost at least `times` as much as a number of parts.
     pub(super) fn saves(&self, parts: u32, times: u32) -> bool {
         parts * TYPICAL_PART * times <= self.work
     }
