@@ -43,37 +43,43 @@ impl<'a> GroundView<'a> {
         }
         let sweep = Sweep::new(self.ground, a, b, reach);
         let side = SQUARE as i32;
-        let mut bands = sweep.first_row / side..=sweep.last_row / side;
+        let (first, last) = (sweep.first_row / side, sweep.last_row / side);
         // From `a` on: most lines that are not clear meet a wall right ahead.
-        Sight::of(if a.y <= b.y {
-            bands.find_map(|band| self.closed_in_rows(&sweep, sweep.rows(band)))
+        Sight::of(if first == last {
+            self.closed_in_rows(&sweep, (sweep.first_row, sweep.last_row))
+        } else if a.y <= b.y {
+            let mut bands = first..=last;
+            bands.find_map(|band| self.closed_in_band(&sweep, band))
         } else {
-            let rows = |band| sweep.rows(band).rev();
-            bands
-                .rev()
-                .find_map(|band| self.closed_in_rows(&sweep, rows(band)))
+            let mut bands = (first..=last).rev();
+            bands.find_map(|band| self.closed_in_band(&sweep, band))
         })
     }
 
-    /// A closed cell in some rows of one row of squares, given from one end to the other.
-    fn closed_in_rows(
-        &self,
-        sweep: &Sweep,
-        mut rows: impl DoubleEndedIterator<Item = i32> + Clone,
-    ) -> Option<Cell> {
-        let ends = (rows.clone().next()?, rows.clone().next_back()?);
-        // Of a few rows each is looked at at once.
-        if ends.0.abs_diff(ends.1) + 1 < SQUARE as u32 {
-            return rows.find_map(|y| self.closed_in_row(sweep, y));
+    /// A closed cell in one row of squares.
+    fn closed_in_band(&self, sweep: &Sweep, band: i32) -> Option<Cell> {
+        let ends = sweep.rows(band);
+        if ends.0.abs_diff(ends.1) + 1 == SQUARE as u32 {
+            let [one, other] = [ends.0, ends.1].map(|row| sweep.columns(row));
+            let (first, last) = (one.0.min(other.0), one.1.max(other.1));
+            let start = band as usize * squares_in_row(self.ground.width as usize);
+            let square = |column: i32| start + column as usize / SQUARE;
+            if is_open_throughout(&self.squares[square(first)..=square(last)]) {
+                return None;
+            }
         }
-        let [one, other] = [ends.0, ends.1].map(|row| sweep.columns(row));
-        let (first, last) = (one.0.min(other.0), one.1.max(other.1));
-        let start = ends.0 as usize / SQUARE * squares_in_row(self.ground.width as usize);
-        let square = |column: i32| start + column as usize / SQUARE;
-        if is_open_throughout(&self.squares[square(first)..=square(last)]) {
-            return None;
+        self.closed_in_rows(sweep, ends)
+    }
+
+    /// A closed cell in some rows, the first and the last given, looked for from the start of the sweep on.
+    fn closed_in_rows(&self, sweep: &Sweep, (first, last): (i32, i32)) -> Option<Cell> {
+        if sweep.a.y <= sweep.b.y {
+            (first..last + 1).find_map(|y| self.closed_in_row(sweep, y))
+        } else {
+            (first..last + 1)
+                .rev()
+                .find_map(|y| self.closed_in_row(sweep, y))
         }
-        rows.find_map(|y| self.closed_in_row(sweep, y))
     }
 
     /// Whether a closed cell stands in the way of a disc that is moved straight from `a` to `b`.
@@ -115,16 +121,18 @@ impl<'a> GroundView<'a> {
         let (first, last) = sweep.columns(y);
         let start = y as usize * self.ground.width as usize;
         let row = &self.layer[start + first as usize..=start + last as usize];
-        if is_open_throughout(row) {
+        if row.len() >= 8 && is_open_throughout(row) {
             return None;
         }
         // The columns cover the sweep generously, so a closed cell is looked at exactly.
-        let closed = row
-            .iter()
-            .zip(first..)
-            .filter(|(slowness, _)| **slowness == 0);
-        let mut cells = closed.map(|(_, x)| Cell::new(x, y));
-        cells.find(|cell| touches(self.ground.outline(*cell), (sweep.a, sweep.b), sweep.reach))
+        for (slowness, x) in row.iter().zip(first..) {
+            let cell = Cell::new(x, y);
+            let touches = || touches(self.ground.outline(cell), (sweep.a, sweep.b), sweep.reach);
+            if *slowness == 0 && touches() {
+                return Some(cell);
+            }
+        }
+        None
     }
 
     /// The same among hexes, where the rim of the map is a zigzag of cells that are not there.
@@ -212,27 +220,45 @@ fn touches(outline: Outline, (a, b): (Vec2, Vec2), reach: f32) -> bool {
     !(gap > 0.0 && gap >= reach * reach)
 }
 
-/// Whether a disc touches a square on its way, where the distance of the middle of the square from the line tells.
+/// Whether a disc touches a square on its way, where the distance of the square from the whole line tells.
+///
+/// ```text
+///   ------------------------->     the distance of the middle from the line, less what the square takes up across it, is that
+///         c-----+                  of the corner c that is nearest to the line; if the point of the line next to c lies between
+///         | mid |                  the ends, this is the distance of the square from the segment
+///         +-----+
+/// ```
 fn touches_at_a_glance(square: &Rect, (a, b): (Vec2, Vec2), reach: f32) -> Option<bool> {
     /// More than rounding may change the distance by, in metres, on lines of some kilometres.
-    const SLACK_M: f32 = 0.02;
+    const SLACK_M: f32 = 2e-3;
     let along = b - a;
     let middle = (square.min + square.max) * 0.5 - a;
     let half = (square.max.x - square.min.x) * 0.5;
-    // The squares of distances, times that of the length of the line.
-    let (length, aside, on) = (
-        along.length_squared(),
-        along.perp_dot(middle),
-        along.dot(middle),
-    );
+    // Distances across the line and points along it, times its length.
+    let (length, aside) = (along.length_squared(), along.perp_dot(middle));
+    let gap = aside.abs() - half * (along.x.abs() + along.y.abs());
     let within = |distance: f32, most_m: f32| distance * distance < most_m * most_m * length;
-    let far = reach + half * core::f32::consts::SQRT_2 + SLACK_M;
-    let beyond = on.min(length - on).min(0.0);
-    if length > 0.0 && !(within(aside, far) && within(beyond, far)) {
-        return Some(false);
+    if gap > 0.0 && !within(gap, reach + SLACK_M) {
+        return (length > 0.0).then_some(false);
     }
-    let near = reach + half - SLACK_M;
-    (near > 0.0 && beyond == 0.0 && within(aside, near)).then_some(true)
+    let next = if within(aside, half) {
+        // The line leads past the middle within the square.
+        middle
+    } else {
+        let side = half * aside.signum();
+        middle
+            + Vec2::new(
+                side.copysign(side * along.y),
+                -side.copysign(side * along.x),
+            )
+    };
+    let on = along.dot(next);
+    let is_near = if gap < 0.0 {
+        !within(gap, SLACK_M)
+    } else {
+        reach > SLACK_M && within(gap, reach - SLACK_M)
+    };
+    (is_near && 0.0 < on && on < length).then_some(true)
 }
 
 /// Whether no cell is closed. Eight at a time: subtracting 1 from each byte sets the top bit of a byte that had it clear only
@@ -286,10 +312,11 @@ impl Sweep {
         }
     }
 
-    /// The rows of the sweep that lie in a row of squares.
-    fn rows(&self, band: i32) -> core::ops::RangeInclusive<i32> {
+    /// The first and the last row of the sweep that lie in a row of squares.
+    fn rows(&self, band: i32) -> (i32, i32) {
         let side = SQUARE as i32;
-        self.first_row.max(band * side)..=self.last_row.min(band * side + side - 1)
+        let (first, last) = (band * side, band * side + side - 1);
+        (self.first_row.max(first), self.last_row.min(last))
     }
 
     /// The first and last column that the sweep can touch in a row: that of the part of the

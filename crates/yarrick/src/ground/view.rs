@@ -34,6 +34,13 @@ impl<'a> GroundView<'a> {
         self.ground.index(cell).is_some_and(|at| self.layer[at] > 0)
     }
 
+    /// Whether the cell lies on the map and cannot be entered.
+    pub(crate) fn is_closed(&self, cell: Cell) -> bool {
+        self.ground
+            .index(cell)
+            .is_some_and(|at| self.layer[at] == 0)
+    }
+
     /// How much slower than on plain ground the cell is crossed, in sixteenths: `16` is plain,
     /// `32` half as fast. What searches weigh cells by. `None` where it is closed.
     #[must_use]

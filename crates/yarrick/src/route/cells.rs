@@ -19,7 +19,7 @@ use super::detour::Detours;
 use super::nodes::Nodes;
 use super::queue::Queue;
 use crate::ground::steps::{ANY, DIAGONAL, Eight, Four, STEPS, Six, Tiling, offsets};
-use crate::ground::{Cell, ClearanceMap, Lattice};
+use crate::ground::{ClearanceMap, Lattice};
 
 /// The search, and the workspace that it reuses.
 #[derive(Clone, Debug, Default)]
@@ -175,13 +175,13 @@ impl Cells {
         &self,
         clearance: &ClearanceMap,
         nodes: &Nodes,
-        way: &mut Vec<Cell>,
+        way: &mut Vec<u32>,
         leaps: &mut Vec<(u32, u16)>,
     ) {
         let offsets = offsets(clearance.stride());
         let mut at = self.goal;
         while at != self.start {
-            way.push(clearance.cell(at));
+            way.push(at as u32);
             at = match nodes
                 .link(at)
                 .map(|number| clearance.hops()[usize::from(number)])
@@ -193,7 +193,7 @@ impl Cells {
                 None => at.wrapping_add_signed(-offsets[usize::from(nodes.step(at))]),
             };
         }
-        way.push(clearance.cell(self.start));
+        way.push(self.start as u32);
     }
 }
 

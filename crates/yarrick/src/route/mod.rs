@@ -52,6 +52,7 @@ mod router;
 mod scan;
 mod search;
 mod smooth;
+mod turns;
 mod waypoints;
 mod work;
 

@@ -5,6 +5,7 @@ use super::barrier::{self, Barrier};
 use super::far::FarSearch;
 use super::goal::{Ends, Goal};
 use super::search::{Progress, Search};
+use super::turns::{self, Walk, Way};
 use super::{NoRoute, Route, Shortfall, reach, smooth};
 use crate::geom::Vec2;
 use crate::ground::{Cell, ClearanceMap, Ground, GroundView, Region};
@@ -62,6 +63,16 @@ enum Method {
     Search,
     /// A long one, by the chart of the clearance map.
     Far,
+}
+
+impl Method {
+    /// The way found last.
+    fn way<'a>(self, search: &'a Search, far: &'a FarSearch) -> Way<'a> {
+        match self {
+            Method::Search => search.way(),
+            Method::Far => far.way(),
+        }
+    }
 }
 
 /// A route that is being looked for.
@@ -230,10 +241,12 @@ impl Router {
         found.saturating_add(self.pull.work())
     }
 
-    /// The cells and links of the way found last, if it was found by the chart.
-    pub(super) fn long_way(&self) -> Option<smooth::Way<'_>> {
-        let (cells, links) = (self.far.cells(), self.far.links());
-        (self.by == Some(Method::Far)).then_some(smooth::Way { cells, links })
+    /// The cells and links of the way found last, if its ends are far apart.
+    pub(super) fn long_way(&self, clearance: &ClearanceMap) -> Option<Way<'_>> {
+        let way = self.by?.way(&self.search, &self.far);
+        let ends = [way.nodes.first()?, way.nodes.last()?];
+        let [from, to] = ends.map(|node| clearance.cell(*node as usize));
+        FarSearch::are_far_apart(from, to).then_some(way)
     }
 
     fn prepare(
@@ -347,20 +360,16 @@ impl Router {
     fn pull_on(&mut self, ground: &Ground, clearance: &ClearanceMap, most: u32) -> Option<bool> {
         let quest = self.quest.as_ref()?;
         let view = ground.view(clearance.gait());
-        let (cells, links) = match self.by {
-            Some(Method::Far) => (self.far.cells(), self.far.links()),
-            _ => (self.search.cells(), self.search.links()),
-        };
-        let to = cells
-            .last()
-            .map_or(quest.start.from, |cell| quest.ends.point(view, *cell));
-        let way = (&quest.pulled_to(to), smooth::Way { cells, links });
+        let way = self.by?.way(&self.search, &self.far);
+        let last = way.nodes.last().map(|node| clearance.cell(*node as usize));
+        let to = last.map_or(quest.start.from, |cell| quest.ends.point(view, cell));
         if !self.pulls {
-            self.pull.begin(view, way.0);
+            self.pull.begin(view, &quest.pulled_to(to));
             self.pulls = true;
         }
+        let walk = Walk::new(view, clearance, quest.radius);
         let end = self.pull.work().saturating_add(most);
-        if !self.pull.collect(view, clearance, way, most) {
+        if !self.pull.collect(walk, (way, to), most) {
             return Some(false);
         }
         let left = end.saturating_sub(self.pull.work());
@@ -401,8 +410,8 @@ impl Router {
 }
 
 impl Quest {
-    fn pulled_to(&self, to: Vec2) -> smooth::Ends {
-        smooth::Ends {
+    fn pulled_to(&self, to: Vec2) -> turns::Ends {
+        turns::Ends {
             from: self.start.from,
             via: self.start.footing.via,
             to,

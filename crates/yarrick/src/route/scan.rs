@@ -5,15 +5,20 @@ use crate::ground::Cell;
 /// Maximum number of tests in a row that find a corner out of sight, at first.
 const GIVE_UP_AFTER: u32 = 4;
 
+/// More looks in vain count as that many, so that the first that finds something counts.
+const MOST_IN_VAIN: u32 = 32;
+
 /// The state of the look from one corner for the farthest later corner in sight.
 #[derive(Clone, Copy, Debug, Default)]
 pub(super) struct Scan {
     /// Index of the farthest corner known to be in sight, counted from the next corner, which always is.
     beyond: usize,
     stage: Stage,
-    /// How many looks before this one, one after the other, have found nothing beyond what was hidden. In mazes that is nearly all
+    /// How many looks before this one have found nothing beyond what was hidden; halved when one does. In mazes that is nearly all
     /// of them, so the more there were, the earlier it gives up.
     in_vain: u32,
+    /// Number of looks before this one.
+    looks: u32,
     /// The closed cells that hid corners last, the latest first. They hide most of the corners after it, too.
     pub(super) walls: [Option<Cell>; 2],
 }
@@ -21,7 +26,7 @@ pub(super) struct Scan {
 /// The corner tested next. Indices count from the corner that the look is from.
 #[derive(Clone, Copy, Debug)]
 enum Stage {
-    /// A corner this many farther than the farthest in sight. The step doubles while corners are in sight.
+    /// A corner this many farther than the farthest in sight, but at least one. The step doubles while corners are in sight.
     Leaps(usize),
     /// Bisection between the farthest in sight and this one, which is hidden.
     Halves(usize),
@@ -39,17 +44,22 @@ impl Scan {
     /// The look from the next corner. Keeps the walls, which may hide corners from there, too.
     pub(super) fn anew(&self) -> Scan {
         let gave_up = matches!(self.stage, Stage::Steps(..));
+        let in_vain = (self.in_vain + u32::from(gave_up)).min(MOST_IN_VAIN);
+        // Where hardly more than the next is in sight, the step doubles later.
+        let is_narrow = in_vain >= GIVE_UP_AFTER;
         Scan {
+            beyond: 0,
+            stage: Stage::Leaps(usize::from(!is_narrow)),
+            in_vain,
+            looks: self.looks.wrapping_add(1),
             walls: self.walls,
-            in_vain: self.in_vain.saturating_add(u32::from(gave_up)),
-            ..Scan::default()
         }
     }
 
     /// How many tests in a row may find a corner out of sight: in the end one, and that in one of four looks.
     fn patience(&self) -> u32 {
         let less = GIVE_UP_AFTER.saturating_sub(self.in_vain);
-        less.max(u32::from(self.in_vain.is_multiple_of(4)))
+        less.max(u32::from(self.looks.is_multiple_of(4)))
     }
 
     /// Stores a closed cell that hides a corner.
@@ -66,7 +76,7 @@ impl Scan {
     pub(super) fn next(&self, at: usize, last: usize) -> Option<usize> {
         let farthest = self.farthest(at);
         let next = match self.stage {
-            Stage::Leaps(wide) => (farthest + wide).min(last),
+            Stage::Leaps(wide) => (farthest + wide.max(1)).min(last),
             Stage::Halves(hidden) => farthest + (at + hidden - farthest) / 2,
             Stage::Steps(next, missed) if missed <= self.patience() => at + next,
             Stage::Steps(..) => return None,
@@ -80,11 +90,11 @@ impl Scan {
         if seen {
             self.beyond = on - 1;
             if matches!(self.stage, Stage::Steps(..)) {
-                self.in_vain = 0;
+                self.in_vain /= 2;
             }
         }
         self.stage = match self.stage {
-            Stage::Leaps(wide) if seen => Stage::Leaps(wide * 2),
+            Stage::Leaps(wide) if seen => Stage::Leaps((wide * 2).max(1)),
             Stage::Steps(..) if seen => Stage::Leaps(1),
             Stage::Steps(next, missed) => Stage::Steps(next + (1 << (missed - 1)), missed + 1),
             Stage::Halves(hidden) if seen => Stage::Halves(hidden),

@@ -7,6 +7,7 @@
 use super::cells::Cells;
 use super::jump::Jumps;
 use super::nodes::Nodes;
+use super::turns::Way;
 use crate::ground::{Cell, ClearanceMap, Crossing, LinkId};
 
 /// What a search found.
@@ -16,8 +17,8 @@ pub struct Found {
     /// step, [`STRAIGHT`](super::STRAIGHT) or [`DIAGONAL`](super::DIAGONAL) times the slowness of
     /// its two cells added up; for each link as much as that of as many metres of plain ground.
     pub cost: u64,
-    /// The work that it took: how many cells were settled, and on the way from corner to corner,
-    /// how many were passed diagonally.
+    /// The work that it took: how many cells were settled, or on the way from corner to corner, how many would have been settled in the
+    /// same time.
     pub settled: u32,
 }
 
@@ -42,7 +43,8 @@ pub struct Search {
     jumps: bool,
     ends: (usize, usize),
     settled: u32,
-    cells: Vec<Cell>,
+    /// The cells of the way, as entries.
+    nodes_on: Vec<u32>,
     links: Vec<(u32, LinkId)>,
 }
 
@@ -74,7 +76,7 @@ impl Search {
 
     /// The same to any of some cells.
     pub fn begin_any(&mut self, clearance: &ClearanceMap, from: Cell, to: &[Cell]) -> bool {
-        self.cells.clear();
+        self.nodes_on.clear();
         self.links.clear();
         self.settled = 0;
         let reachable = to.iter().filter(|to| clearance.connected(from, **to));
@@ -146,13 +148,13 @@ impl Search {
     fn trace(&mut self, clearance: &ClearanceMap) {
         let mut leaps = Vec::new();
         if self.jumps {
-            self.by_jumps.trace(clearance, &mut self.cells);
+            self.by_jumps.trace(clearance, &mut self.nodes_on);
         } else {
             self.by_cells
-                .trace(clearance, &self.nodes, &mut self.cells, &mut leaps);
+                .trace(clearance, &self.nodes, &mut self.nodes_on, &mut leaps);
         }
-        self.cells.reverse();
-        let last = self.cells.len() as u32 - 1;
+        self.nodes_on.reverse();
+        let last = self.nodes_on.len() as u32 - 1;
         let links = leaps.into_iter().rev();
         self.links
             .extend(links.map(|(at, link)| (last - at, LinkId(link))));
@@ -165,10 +167,18 @@ impl Search {
         settled.map(|at| clearance.cell(at))
     }
 
-    /// The cells of the way found last, from first to last.
-    #[must_use]
-    pub fn cells(&self) -> &[Cell] {
-        &self.cells
+    /// The cells of the way found last, from first to last. `clearance` must be the map of that search.
+    pub fn cells<'a>(&'a self, clearance: &'a ClearanceMap) -> impl Iterator<Item = Cell> + 'a {
+        let nodes = self.nodes_on.iter();
+        nodes.map(|node| clearance.cell(*node as usize))
+    }
+
+    /// The way found last.
+    pub(super) fn way(&self) -> Way<'_> {
+        Way {
+            nodes: &self.nodes_on,
+            links: &self.links,
+        }
     }
 
     /// The links of the way found last, each with the number of the cell to which it leads.

@@ -50,10 +50,14 @@ impl Crossing {
         self.columns.find_corners((x0, x1), (y0, y1));
     }
 
+    /// How many corners there are, along the rows and along the columns.
+    pub(crate) fn corners(&self) -> u64 {
+        (self.rows.corners() + self.columns.corners()) as u64
+    }
+
     /// How many corners there are on as many cells as given, on the average.
     pub(crate) fn corners_among(&self, cells: u64) -> u64 {
-        let corners = (self.rows.corners() + self.columns.corners()) as u64;
-        corners * cells / self.cells.max(1) as u64
+        self.corners() * cells / self.cells.max(1) as u64
     }
 
     /// Whether walls run straight for long, as in mazes and among rooms, or are few.

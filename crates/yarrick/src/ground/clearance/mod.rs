@@ -290,7 +290,6 @@ impl ClearanceMap {
         Cell::new(column - self.shear() + self.lattice.shift(y), y)
     }
 
-    /// The column and row of an entry, as searches see them: rows of hexes are sheared.
     /// The steps that can be taken from an entry, as bits.
     pub(crate) fn steps_from(&self, node: usize) -> u8 {
         let open = self.neighbours[node];
@@ -302,8 +301,12 @@ impl ClearanceMap {
 
     /// What a step from an entry costs.
     pub(crate) fn step_cost(&self, node: usize, step: usize) -> u64 {
-        let next = node.wrapping_add_signed(steps::offsets(self.stride)[step]);
-        let slowness = u64::from(self.weights[node]) + u64::from(self.weights[next]);
+        let slowness = if self.is_even() {
+            2 * u64::from(self.lightest)
+        } else {
+            let next = node.wrapping_add_signed(steps::offsets(self.stride)[step]);
+            u64::from(self.weights[node]) + u64::from(self.weights[next])
+        };
         match self.lattice {
             Lattice::Squares => Eight { even: false }.price(step) * slowness,
             Lattice::Squares4 | Lattice::Hexes => STRAIGHT * slowness,
@@ -322,6 +325,7 @@ impl ClearanceMap {
         steps * 2 * u64::from(self.lightest)
     }
 
+    /// The column and row of an entry, as searches see them: rows of hexes are sheared.
     pub(crate) fn place(&self, node: usize) -> (i32, i32) {
         // Narrow numbers divide faster, and no map has more entries.
         let (column, row) = (

@@ -4,7 +4,7 @@ use super::budget::{Budget, KEPT_ROUNDS};
 use super::request::{Ask, COST_OF_A_ROUTE, Group};
 use crate::geom::Vec2;
 use crate::ground::{Cell, ClearanceMap, Ground, GroundView, Patch};
-use crate::route::{Goal, GoalField, Route, Router, reach, smooth};
+use crate::route::{Goal, GoalField, Route, Router, reach, smooth, turns};
 use serde::{Deserialize, Serialize};
 
 /// The most fields that are kept.
@@ -227,7 +227,7 @@ fn trace(
 ) -> Option<Route> {
     let (clearance, radius) = (ask.clearance, ask.radius);
     let view = ground.view(clearance.gait());
-    let ends = smooth::Ends {
+    let ends = turns::Ends {
         from: ask.from,
         via: None,
         to,

@@ -3,7 +3,8 @@
 use crate::geom::Vec2;
 use crate::ground::steps::{STEPS, offsets};
 use crate::ground::{Chart, ClearanceMap, Ground, LinkId};
-use crate::route::{Route, smooth};
+use crate::route::Route;
+use crate::route::turns::Way;
 
 /// The course of a track.
 #[derive(Clone, Debug, Default)]
@@ -20,8 +21,8 @@ pub(super) struct Course {
     /// The tracts that it passes through, sorted by number, each with the range of its cells in the tract: the index of the first
     /// cell, and of the first cell after the range. A tract that it enters twice has two entries.
     tracts: Vec<(u32, usize, usize)>,
-    /// A bit for each tract of the map: whether it passes through that or one next to it.
-    near: Vec<u64>,
+    /// The tracts that it passes through, and those next to them, by number.
+    near: Vec<u32>,
 }
 
 /// A corner of a track, in the middle of one of its cells.
@@ -46,13 +47,10 @@ impl Course {
     pub(super) fn new(
         ground: &Ground,
         clearance: &ClearanceMap,
-        (way, route): (smooth::Way<'_>, &Route),
+        (way, route): (Way<'_>, &Route),
     ) -> Option<Course> {
         let chart = clearance.chart()?;
-        let cells = way.cells.iter().map(|cell| clearance.node(*cell));
-        let cells: Vec<u32> = cells
-            .map(|cell| cell.map(|cell| cell as u32))
-            .collect::<Option<_>>()?;
+        let cells = way.nodes.to_vec();
         let tracts = tracts_along(clearance, chart, &cells);
         let corners = corners(ground, clearance, &cells, route);
         let (first, last) = (route.points.first()?, route.points.last()?);
@@ -66,7 +64,7 @@ impl Course {
             ends: is_whole.then_some((*first, *last)),
             cells,
             corners,
-            near: bits_near(chart, &tracts),
+            near: tracts_near(chart, &tracts),
             tracts,
         })
     }
@@ -83,10 +81,9 @@ impl Course {
             .is_some_and(|(known, ..)| *known == tract)
     }
 
-    /// Whether it passes through a tract, or one next to it.
-    pub(super) fn comes_near(&self, tract: u32) -> bool {
-        let word = self.near.get(tract as usize / 64);
-        word.is_some_and(|word| word >> (tract % 64) & 1 == 1)
+    /// The tracts that it passes through, and those next to them, each once.
+    pub(super) fn near(&self) -> &[u32] {
+        &self.near
     }
 
     /// The cells in a tract, each with its index.
@@ -131,16 +128,16 @@ fn tracts_along(
     tracts
 }
 
-fn bits_near(chart: &Chart, tracts: &[(u32, usize, usize)]) -> Vec<u64> {
-    let mut near = vec![0; chart.tract_count().div_ceil(64) as usize];
-    for (tract, ..) in tracts {
-        let around = STEPS
+fn tracts_near(chart: &Chart, tracts: &[(u32, usize, usize)]) -> Vec<u32> {
+    let around = tracts.iter().flat_map(|(tract, ..)| {
+        let beside = STEPS
             .into_iter()
             .filter_map(|step| chart.neighbour(*tract, step));
-        for tract in around.chain([*tract]) {
-            near[tract as usize / 64] |= 1 << (tract % 64);
-        }
-    }
+        beside.chain([*tract])
+    });
+    let mut near: Vec<u32> = around.collect();
+    near.sort_unstable();
+    near.dedup();
     near
 }
 
@@ -174,8 +171,11 @@ fn corners(ground: &Ground, clearance: &ClearanceMap, cells: &[u32], route: &Rou
 fn costs_along(clearance: &ClearanceMap, cells: &[u32], links: &[(u32, LinkId)]) -> Vec<u64> {
     let offsets = offsets(clearance.stride());
     let mut links = links.iter().peekable();
+    // Most steps are like the one before.
+    let (mut last, mut step) = (0, None);
     let mut cost = 0;
-    let mut all = vec![cost];
+    let mut all = Vec::with_capacity(cells.len());
+    all.push(cost);
     for (pair, number) in cells.windows(2).zip(1_u32..) {
         let [from, to] = [pair[0] as usize, pair[1] as usize];
         cost += match links.next_if(|(at, _)| *at == number) {
@@ -185,8 +185,11 @@ fn costs_along(clearance: &ClearanceMap, cells: &[u32], links: &[(u32, LinkId)])
                     .map_or(0, |hop| hop.cost)
             }
             None => {
-                let leads = |offset: &isize| from.wrapping_add_signed(*offset) == to;
-                let step = offsets.iter().position(leads);
+                let offset = to as isize - from as isize;
+                if offset != last {
+                    last = offset;
+                    step = offsets.iter().position(|known| *known == offset);
+                }
                 step.map_or(0, |step| clearance.step_cost(from, step))
             }
         };

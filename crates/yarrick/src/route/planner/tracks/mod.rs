@@ -13,6 +13,7 @@
 
 mod course;
 mod draft;
+mod index;
 mod lead;
 mod odds;
 mod part;
@@ -23,16 +24,15 @@ use super::request::{Ask, COST_OF_A_ROUTE};
 use super::shared::Served;
 use crate::geom::Vec2;
 use crate::ground::{ClearanceMap, Ground, Tile};
-use crate::route::{FarSearch, Goal, Route, Router, reach, smooth};
+use crate::route::{FarSearch, Goal, Route, Router, reach, smooth, turns};
+use index::{Index, MOST};
 use lead::Ends;
 use odds::Odds;
 use part::PART_CELLS;
 use serde::{Deserialize, Serialize};
-use std::collections::VecDeque;
 pub(super) use track::Track;
 
-/// Maximum number of tracks, and of cells on all tracks together.
-const MOST: usize = 512;
+/// Maximum number of cells on all tracks together.
 const MOST_CELLS: usize = 1 << 20;
 
 /// Maximum number of parts of fields, of all tracks together, before a request is served.
@@ -61,33 +61,41 @@ const ALIKE_CELLS: f32 = 64.0;
 /// Minimum budget left to serve a request from a track, in cells: more than that takes.
 const LEAST_LEFT: u32 = 2600;
 
-/// The track of the route that a router found last, if it was found by the chart and ends at the requested point. Returns also the
-/// work.
+/// The track of the route that a router found last, if it is a long one, on a map with a chart, and ends at the requested point.
+/// Returns also the work.
 pub(super) fn track_of(
     ground: &Ground,
     ask: &Ask<'_>,
     (from, route): (Vec2, &Route),
     router: &Router,
 ) -> (Option<Track>, u32) {
-    let (&Goal::Point(to), Some(way)) = (&ask.goal, router.long_way()) else {
+    let (&Goal::Point(to), Some(way)) = (&ask.goal, router.long_way(ask.clearance)) else {
         return (None, 0);
     };
-    let is_long = way.cells.len() > LONGEST as usize;
+    let is_long = way.nodes.len() > LONGEST as usize;
     if is_long || route.short.is_some() || route.pushed_m > 0.0 {
         return (None, 0);
     }
     let mut track = Track::new(ask.body, ask.radius, (from, to), router.work());
     let is_one = track.lay_out(ground, ask.clearance, (way, route));
-    let work = way.cells.len() as u32 / KEPT_A_CELL;
+    let work = way.nodes.len() as u32 / KEPT_A_CELL;
     (is_one.then_some(track), work)
 }
 
-/// The tracks that are kept, the newest last.
+/// The tracks that are kept.
 #[derive(Clone, Debug, Default, Serialize, Deserialize)]
 pub(super) struct Tracks {
-    /// A deque, since the track that is removed is usually the first.
-    all: VecDeque<Track>,
+    all: Vec<Track>,
+    /// Number of tracks that have been kept so far.
+    kept: u64,
     odds: Odds,
+    /// Where each track leads, and the number of cells and of parts of all of them.
+    #[serde(skip)]
+    index: Index,
+    #[serde(skip)]
+    cells: usize,
+    #[serde(skip)]
+    parts: usize,
     #[serde(skip)]
     tile: Tile,
     #[serde(skip)]
@@ -97,35 +105,70 @@ pub(super) struct Tracks {
 impl Tracks {
     /// Removes tracks that have not been used for long.
     pub(super) fn forget_unused(&mut self, round: u64) {
-        self.all.retain(|track| round - track.used <= KEPT_ROUNDS);
+        self.remove_all(|track| round - track.used > KEPT_ROUNDS);
         self.odds.recover();
     }
 
     /// Removes the tracks of a clearance map that has changed.
     pub(super) fn forget_of(&mut self, body: u16) {
-        self.all.retain(|track| track.body != body);
+        self.remove_all(|track| track.body == body);
+    }
+
+    fn remove_all(&mut self, is_one: impl Fn(&Track) -> bool) {
+        for at in (0..self.all.len()).rev() {
+            if is_one(&self.all[at]) {
+                self.remove(at);
+            }
+        }
+    }
+
+    /// Removes a track. The last one takes its place.
+    fn remove(&mut self, at: usize) {
+        let last = self.all.len() - 1;
+        for number in [at, last] {
+            self.index.remove(number, self.all[number].course().near());
+        }
+        let removed = self.all.swap_remove(at);
+        self.cells -= removed.cell_count();
+        self.parts -= removed.part_count();
+        if let Some(moved) = self.all.get(at) {
+            self.index.add(at, moved.course().near());
+        }
     }
 
     /// Keeps a track for other requests.
     pub(super) fn keep(&mut self, mut track: Track, round: u64) {
+        if self.all.len() >= MOST {
+            self.remove_oldest();
+        }
         track.used = round;
-        self.all.push_back(track);
+        track.number = self.kept;
+        self.kept += 1;
+        self.note(self.all.len(), &track);
+        self.all.push(track);
         self.make_room();
     }
 
-    /// Removes the least recently used tracks while a limit is exceeded. Ties: the oldest first.
+    /// Takes in where a track leads and how long it is.
+    fn note(&mut self, at: usize, track: &Track) {
+        self.index.add(at, track.course().near());
+        self.cells += track.cell_count();
+        self.parts += track.part_count();
+    }
+
+    /// Removes the least recently used tracks while a limit is exceeded.
     fn make_room(&mut self) {
-        let sum =
-            |of: fn(&Track) -> usize, all: &VecDeque<Track>| all.iter().map(of).sum::<usize>();
-        while self.all.len() > MOST
-            || sum(Track::cell_count, &self.all) > MOST_CELLS
-            || sum(Track::part_count, &self.all) > MOST_PARTS
-        {
-            let oldest = self.all.iter().enumerate();
-            let Some((oldest, _)) = oldest.min_by_key(|(at, track)| (track.used, *at)) else {
-                break;
-            };
-            self.all.remove(oldest);
+        while self.cells > MOST_CELLS || self.parts > MOST_PARTS {
+            self.remove_oldest();
+        }
+    }
+
+    /// Removes the least recently used track. Ties: the one that was kept first.
+    fn remove_oldest(&mut self) {
+        let all = self.all.iter().enumerate();
+        let oldest = all.min_by_key(|(_, track)| (track.used, track.number));
+        if let Some((at, _)) = oldest {
+            self.remove(at);
         }
     }
 
@@ -141,10 +184,9 @@ impl Tracks {
         let Some(ends) = self.ends_of(ground, ask) else {
             return Served::NotHere;
         };
-        budget.charge(self.all.len() as u32 / TRACKS_A_CELL);
-        let near = self.all.iter().enumerate();
-        let near = near.filter(|(_, track)| track.is_near(ask, &ends));
-        let mut tried: Vec<usize> = near.map(|(at, _)| at).collect();
+        let near = self.index.near_both([ends.start.tract, ends.goal.tract]);
+        let mut tried: Vec<usize> = near.filter(|at| self.all[*at].is_for(ask)).collect();
+        budget.charge(tried.len() as u32 / TRACKS_A_CELL);
         tried.sort_by(|a, b| {
             let apart = |at: &usize| self.all[*at].apart_m((ask.from, ends.to));
             apart(a).total_cmp(&apart(b))
@@ -186,6 +228,7 @@ impl Tracks {
                 return Some(Served::UnderWay);
             }
             budget.charge(track.work_out(ask.clearance, &mut self.tile, part));
+            self.parts += 1;
         }
         if !budget.allows(LEAST_LEFT) {
             return Some(Served::UnderWay);
@@ -214,7 +257,7 @@ impl Tracks {
         }
         let from = reach::footing(ground, clearance, radius, ask.from)?;
         let end = reach::footing(ground, clearance, radius, to)?;
-        if !FarSearch::is_far(clearance, from.cell, end.cell) {
+        if !FarSearch::are_far_apart(from.cell, end.cell) {
             return None;
         }
         Ends::new(clearance, chart, (from, end), to)
@@ -227,16 +270,26 @@ impl Tracks {
         clearance: impl Fn(u16) -> Option<&'a ClearanceMap>,
     ) -> Result<(), &'static str> {
         const NONE: &str = "a way that nobody can go";
+        if self.all.len() > MOST {
+            return Err("more tracks than are kept");
+        }
         let mut router = Router::default();
-        for track in &mut self.all {
+        (self.index, self.cells, self.parts) = (Index::default(), 0, 0);
+        for (at, track) in self.all.iter_mut().enumerate() {
             let known = clearance(track.body).ok_or(NONE)?;
             let (from, to) = track.ends();
             let route = router.find(ground, known, track.radius, from, to);
-            let (route, way) = (route.map_err(|_| NONE)?, router.long_way().ok_or(NONE)?);
+            let (route, way) = (
+                route.map_err(|_| NONE)?,
+                router.long_way(known).ok_or(NONE)?,
+            );
             if !track.lay_out(ground, known, (way, &route)) {
                 return Err(NONE);
             }
             track.redo_parts(known, &mut self.tile)?;
+            self.index.add(at, track.course().near());
+            self.cells += track.cell_count();
+            self.parts += track.part_count();
         }
         Ok(())
     }
@@ -245,7 +298,8 @@ impl Tracks {
     pub(super) fn is_consistent(&self, round: u64, bodies: u16) -> bool {
         let known = |track: &Track| {
             let finite = track.radius.is_finite() && track.ends().0.is_finite();
-            track.used <= round && track.body < bodies && finite && track.ends().1.is_finite()
+            let is_past = track.used <= round && track.number < self.kept;
+            is_past && track.body < bodies && finite && track.ends().1.is_finite()
         };
         let parts: usize = self.all.iter().map(Track::part_count).sum();
         // Limits hold when a request begins to be served: it may add a track and some parts.
@@ -257,7 +311,7 @@ impl Tracks {
 
 /// Whether the straight line to the goal is the best way.
 fn is_straight(ground: &Ground, ask: &Ask<'_>, to: Vec2) -> bool {
-    let ends = smooth::Ends {
+    let ends = turns::Ends {
         from: ask.from,
         via: None,
         to,

@@ -6,8 +6,9 @@ use super::part::{Part, PartKey};
 use crate::geom::Vec2;
 use crate::ground::steps::{STEPS, offsets};
 use crate::ground::{Chart, ClearanceMap, Ground, Tile};
+use crate::route::Route;
 use crate::route::planner::request::Ask;
-use crate::route::{Route, smooth};
+use crate::route::turns::Way;
 use serde::{Deserialize, Serialize};
 
 /// A cost difference of at most `1 / HARDLY` is ignored. On random maps, routes along tracks then cost 0.2 % more on average
@@ -29,7 +30,8 @@ pub(in crate::route::planner) struct Track {
     ends: (Vec2, Vec2),
     /// The work that it took to find it.
     work: u32,
-    /// The round in which it was used last.
+    /// Its number among all that were kept, and the round in which it was used last.
+    pub(super) number: u64,
     pub(super) used: u64,
     /// The parts that have been computed, in this order.
     known: Vec<PartKey>,
@@ -46,6 +48,7 @@ impl Track {
             radius,
             ends,
             work,
+            number: 0,
             used: 0,
             known: Vec::new(),
             parts: Vec::new(),
@@ -79,7 +82,7 @@ impl Track {
         &mut self,
         ground: &Ground,
         clearance: &ClearanceMap,
-        way: (smooth::Way<'_>, &Route),
+        way: (Way<'_>, &Route),
     ) -> bool {
         let course = Course::new(ground, clearance, way);
         let is_one = course.is_some();
@@ -90,12 +93,6 @@ impl Track {
     /// Whether the body of a request fits: same clearance map, and no wider.
     pub(super) fn is_for(&self, ask: &Ask<'_>) -> bool {
         self.body == ask.body && self.radius >= ask.radius
-    }
-
-    /// Whether the track passes through the tracts of the start and the goal, or through tracts next to them.
-    pub(super) fn is_near(&self, ask: &Ask<'_>, ends: &Ends) -> bool {
-        let comes_near = |tract: u32| self.course.comes_near(tract);
-        self.is_for(ask) && comes_near(ends.goal.tract) && comes_near(ends.start.tract)
     }
 
     /// The next part that must be computed before [`Track::lead`] can answer, if any.
