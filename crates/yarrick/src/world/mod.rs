@@ -408,7 +408,7 @@ impl World {
     }
 
     /// The work that planning took in the last tick, in cells that were looked at: at most the
-    /// [`WorldSetup::plan_budget`].
+    /// [`WorldSetup::plan_budget`], unless the places nearest to goals out of reach, which are looked for when orders are taken, take more.
     #[must_use]
     pub fn planning_work(&self) -> u32 {
         self.state.planner.spent()

@@ -212,3 +212,23 @@ fn a_throng_sets_out_towards_its_goals_within_two_ticks() {
         assert!(along >= 0.49, "{along} at {}", unit.position());
     }
 }
+
+/// The place nearest to a goal in the middle of a block is looked for when the order is taken.
+#[test]
+fn looking_for_the_nearest_place_counts_as_planning() {
+    let work = |to: Vec2| {
+        let mut world = world_on(blocks(SIDE), BUDGET);
+        let kind = world.kind("warden").unwrap();
+        let unit = world.spawn(kind, SideId(0), Vec2::new(20.5, 31.5), 0.0);
+        world.submit(sent(vec![unit.unwrap()], to)).unwrap();
+        world.step();
+        assert_eq!(world.waiting_for_routes(), 0);
+        let work = world.planning_work();
+        world.step();
+        assert_eq!(world.planning_work(), 0);
+        work
+    };
+    let (beside, within) = (Vec2::new(24.5, 31.5), Vec2::new(31.5, 31.5));
+    let (beside, within) = (work(beside), work(within));
+    assert!(within >= beside + 20, "{within} for {beside}");
+}

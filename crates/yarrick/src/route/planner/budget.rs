@@ -13,18 +13,26 @@ pub(super) struct Budget {
     spent: u32,
     /// By how much the rounds before have done more than they were to.
     owed: u32,
+    /// Work done before the next round, which is part of that.
+    before: u32,
 }
 
 impl Budget {
-    /// Begins a round. What is owed is paid first.
+    /// Begins a round. What is owed is paid first, then what has been done before it.
     pub(super) fn renew(&mut self, whole: u32) {
         let paid = self.owed.min(whole);
         *self = Budget {
             whole,
-            left: whole - paid,
-            spent: 0,
+            left: (whole - paid).saturating_sub(self.before),
+            spent: self.before,
             owed: self.owed - paid,
+            before: 0,
         };
+    }
+
+    /// Notes work that was done before the next round.
+    pub(super) fn charge_next(&mut self, work: u32) {
+        self.before = self.before.saturating_add(work);
     }
 
     /// Notes work that was done.

@@ -207,9 +207,16 @@ impl Planner {
         self.tries.forget_old(self.round);
     }
 
+    /// Counts work that was done for requests before the next round, such as looking for the place nearest to a goal with
+    /// [`reach`](super::reach()), as part of that round. Call it before [`Planner::begin_round`].
+    pub fn charge(&mut self, work: u32) {
+        self.budget.charge_next(work);
+    }
+
     /// The work done in this round so far. It exceeds the budget only where that is smaller than twice what cannot be divided,
     /// by less than that: [`Router::least_step`](super::Router::least_step), and where a goal is out of reach or an area
-    /// [`Router::most_to_begin`](super::Router::most_to_begin). Later rounds make up for it.
+    /// [`Router::most_to_begin`](super::Router::most_to_begin), for which later rounds make up, and where what was done before the
+    /// round ([`Planner::charge`]) is more than the budget.
     #[must_use]
     pub fn spent(&self) -> u32 {
         self.budget.spent()

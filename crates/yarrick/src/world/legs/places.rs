@@ -38,7 +38,13 @@ pub(crate) fn assign_places(
     let mut answers = vec![Err(Failure::Stuck); members.len()];
     let mut parties: Vec<Party> = Vec::new();
     for (number, member) in members.iter().enumerate() {
-        let failed = join(state, &mut parties, members, number, goal);
+        let failed = join(
+            state,
+            &mut scratch.looked,
+            &mut parties,
+            (members, number),
+            goal,
+        );
         answers[number] = Err(failed.unwrap_or(Failure::Stuck));
         if failed.is_none() {
             scratch.claims.take(member.row as u32);
@@ -111,12 +117,12 @@ fn stand_together(answers: &mut [Result<Place, Failure>]) {
     }
 }
 
-/// Puts a member with those that share its way of going, or says why it cannot go at all.
+/// Puts a member with those that share its way of going, or says why it cannot go at all. Adds to the number of cells looked at.
 fn join(
     state: &State,
+    looked: &mut u32,
     parties: &mut Vec<Party>,
-    members: &[Member],
-    number: usize,
+    (members, number): (&[Member], usize),
     goal: Vec2,
 ) -> Option<Failure> {
     let Member { row, from } = members[number];
@@ -135,6 +141,7 @@ fn join(
             let Some(reach) = reach(&state.ground, clearance, radius, region, (from, goal)) else {
                 return Some(Failure::Stuck);
             };
+            *looked = looked.saturating_add(reach.settled);
             parties.push(Party {
                 clearance: index,
                 region,

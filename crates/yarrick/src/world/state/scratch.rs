@@ -23,6 +23,8 @@ pub(crate) struct Scratch {
     pub(crate) near: Near,
     /// Whether units have come or gone since `near` was built.
     pub(crate) near_is_stale: bool,
+    /// Cells looked at for places to send units to, in this tick.
+    pub(crate) looked: u32,
     /// What the planner found in a tick.
     pub(crate) found: Vec<(UnitId, Result<Route, NoRoute>)>,
     /// Points for units that wait for a route to walk to, by row.

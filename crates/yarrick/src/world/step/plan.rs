@@ -27,6 +27,7 @@ pub(super) fn run(
     events: &mut Events,
     threads: &Threads,
 ) {
+    state.planner.charge(core::mem::take(&mut scratch.looked));
     if state.planner.waiting() == 0 {
         return state.planner.begin_round(0);
     }
