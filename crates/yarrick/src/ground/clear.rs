@@ -1,6 +1,6 @@
 //! Whether a body fits: discs and straight walks against closed ground.
 
-use super::layer::{SQUARE, squares_in_row};
+use super::layer::{SQUARE, cells_of_square, squares_in_row};
 use super::{Cell, Ground, GroundView, Lattice, Outline, Patch};
 use crate::geom::{Rect, Vec2, segment_rect_distance_squared};
 
@@ -64,7 +64,8 @@ impl<'a> GroundView<'a> {
             let (first, last) = (one.0.min(other.0), one.1.max(other.1));
             let start = band as usize * squares_in_row(self.ground.width as usize);
             let square = |column: i32| start + column as usize / SQUARE;
-            if is_open_throughout(&self.squares[square(first)..=square(last)]) {
+            let squares = &self.squares[square(first)..=square(last)];
+            if squares.iter().all(|closed| *closed == 0) {
                 return None;
             }
         }
@@ -110,26 +111,40 @@ impl<'a> GroundView<'a> {
         if (x1 - x0 + 1).saturating_mul(y1 - y0 + 1) > most_cells {
             return false;
         }
-        (y0..=y1).all(|y| {
-            let start = y * ground.width as usize;
-            let row = &self.layer[start + x0..=start + x1];
-            row.iter().all(|slowness| *slowness > 0)
-        })
+        for row in y0 / SQUARE..=y1 / SQUARE {
+            let start = row * squares_in_row(ground.width as usize);
+            for column in x0 / SQUARE..=x1 / SQUARE {
+                let closed = self.squares[start + column];
+                let within = ((x0, x1), (y0, y1));
+                if closed != 0 && closed & cells_of_square((column, row), within) != 0 {
+                    return false;
+                }
+            }
+        }
+        true
     }
 
     fn closed_in_row(&self, sweep: &Sweep, y: i32) -> Option<Cell> {
         let (first, last) = sweep.columns(y);
-        let start = y as usize * self.ground.width as usize;
-        let row = &self.layer[start + first as usize..=start + last as usize];
-        if row.len() >= 8 && is_open_throughout(row) {
-            return None;
-        }
-        // The columns cover the sweep generously, so a closed cell is looked at exactly.
-        for (slowness, x) in row.iter().zip(first..) {
-            let cell = Cell::new(x, y);
-            let touches = || touches(self.ground.outline(cell), (sweep.a, sweep.b), sweep.reach);
-            if *slowness == 0 && touches() {
-                return Some(cell);
+        let (row, first, last) = (y as usize, first as usize, last as usize);
+        let start = row / SQUARE * squares_in_row(self.ground.width as usize);
+        for column in first / SQUARE..=last / SQUARE {
+            let square = self.squares[start + column];
+            let mut closed = square >> (row % SQUARE * SQUARE) & u64::from(u8::MAX);
+            if column == first / SQUARE {
+                closed &= u64::MAX << (first % SQUARE);
+            }
+            if column == last / SQUARE {
+                closed &= (2 << (last % SQUARE)) - 1;
+            }
+            // The columns cover the sweep generously, so a closed cell is looked at exactly.
+            while closed != 0 {
+                let x = column * SQUARE + closed.trailing_zeros() as usize;
+                let cell = Cell::new(x as i32, y);
+                if touches(self.ground.outline(cell), (sweep.a, sweep.b), sweep.reach) {
+                    return Some(cell);
+                }
+                closed &= closed - 1;
             }
         }
         None
@@ -259,19 +274,6 @@ fn touches_at_a_glance(square: &Rect, (a, b): (Vec2, Vec2), reach: f32) -> Optio
         reach > SLACK_M && within(gap, reach - SLACK_M)
     };
     (is_near && 0.0 < on && on < length).then_some(true)
-}
-
-/// Whether no cell is closed. Eight at a time: subtracting 1 from each byte sets the top bit of a byte that had it clear only
-/// if there is a zero.
-fn is_open_throughout(cells: &[u8]) -> bool {
-    const LOW: u64 = u64::from_ne_bytes([1; 8]);
-    const HIGH: u64 = LOW << 7;
-    let (eights, rest) = cells.as_chunks::<8>();
-    let has_closed = |eight: &[u8; 8]| {
-        let eight = u64::from_ne_bytes(*eight);
-        eight.wrapping_sub(LOW) & !eight & HIGH != 0
-    };
-    !eights.iter().any(has_closed) && !rest.contains(&0)
 }
 
 /// A disc on its way from `a` to `b`, and the rows of cells it comes over.

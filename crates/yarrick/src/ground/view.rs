@@ -11,8 +11,8 @@ pub struct GroundView<'a> {
     pub(super) gait: GaitId,
     /// The slowness of each cell, row by row from below; `0` is closed.
     pub(super) layer: &'a [u8],
-    /// `0` for each square of cells that is not all open.
-    pub(super) squares: &'a [u8],
+    /// For each square of cells a bit for each one that is closed.
+    pub(super) squares: &'a [u64],
 }
 
 impl<'a> GroundView<'a> {
