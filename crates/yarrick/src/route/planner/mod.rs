@@ -15,7 +15,8 @@
 //! that is not urgent is served within `s · (b + 16) · c / w` rounds and one more, and with budgets below 16,384, for which one
 //! search at a time is under way, within `s · (b + 1) · c / w` and one more; urgent tickets that arrive meanwhile add to
 //! that. `w` is the budget less what a round may leave unused: at most 2,600 cells, or 18,000 where goals are out of reach or
-//! areas, and never more than half of the budget. Budgets should be several times as large.
+//! areas, and never more than half of the budget; and less what [`Planner::charge`] adds to it. Budgets should be several times
+//! as large.
 //! Searches under way begin anew when the ground changes for a body.
 //!
 //! Long routes over large maps are kept for 200 rounds as *tracks*. A request with nearly the same start and goal joins the track

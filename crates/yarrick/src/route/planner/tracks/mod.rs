@@ -58,6 +58,9 @@ pub(super) const MOST_TO_KEEP: u32 = LONGEST / KEPT_A_CELL;
 /// will probably have nearly the same ends.
 const ALIKE_CELLS: f32 = 64.0;
 
+/// Number of alike requests that are expected to share the parts computed for one of them.
+const SHARED_BY: u32 = 4;
+
 /// Minimum budget left to serve a request from a track, in cells: more than that takes.
 const LEAST_LEFT: u32 = 2600;
 
@@ -216,7 +219,7 @@ impl Tracks {
         let is_alike = track.apart_m((ask.from, ends.to)) <= ALIKE_CELLS * ground.cell_m();
         let missing = track.missing_parts(ask.clearance, ends).count() as u32;
         let pays = if is_alike {
-            track.saves(missing, 1)
+            track.saves(missing.div_ceil(SHARED_BY), 1)
         } else {
             self.odds.pays(track, missing)
         };
