@@ -1,5 +1,6 @@
 //! Ticks that must not stall: of orders that cannot be carried out, and of many orders at once, against the median tick of
-//! the same play.
+//! the same play. Of each tick the least time of three plays counts: a shared machine stands still for some milliseconds now and
+//! then.
 //!
 //! `cargo bench --bench stalls`
 
@@ -130,8 +131,24 @@ fn throngs() -> Vec<Play> {
     ]
 }
 
-/// Steps a world by some ticks after an order, and prints the longest against the median; and until when units waited.
+/// Plays of the same.
+const PLAYS: usize = 3;
+
+/// Prints the longest tick against the median, and until when units waited.
 fn play(play: &Play) {
+    let (mut times, told) = once(play);
+    for _ in 1..PLAYS {
+        let again = once(play).0;
+        times = times.iter().zip(again).map(|(a, b)| a.min(b)).collect();
+    }
+    let longest = times.iter().copied().fold(0.0, f64::max);
+    let first = times[0] * 1e3;
+    measure::report(&play.name, vec![longest], times);
+    println!("  tick of the order {first:.1} ms; {told}");
+}
+
+/// Steps a world by some ticks after an order. Gives what each took, and what was counted.
+fn once(play: &Play) -> (Vec<f64>, String) {
     let mut world = (play.world)();
     for _ in 0..10 {
         world.step();
@@ -149,13 +166,10 @@ fn play(play: &Play) {
             waits = tick;
         }
     }
-    let longest = times.iter().copied().fold(0.0, f64::max);
-    let first = times[0] * 1e3;
-    measure::report(&play.name, vec![longest], times);
     let (most, all) = work;
     let waiting = world.waiting_for_routes();
-    println!(
-        "  tick of the order {first:.1} ms; {all} cells, {most} in a tick at the most; \
-         nobody waits after tick {waits}, at the end {waiting}"
+    let told = format!(
+        "{all} cells, {most} in a tick at the most; nobody waits after tick {waits}, at the end {waiting}"
     );
+    (times, told)
 }

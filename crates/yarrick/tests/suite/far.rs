@@ -3,8 +3,9 @@
 use proptest::prelude::*;
 use rand_pcg::Pcg64Mcg;
 use yarrick::ground::{Cell, ClearanceMap, Lattice, Link, LinkId};
-use yarrick::route::{FarSearch, Search};
-use yarrick::{Ground, Terrain};
+use yarrick::route::{FarSearch, Router, Search};
+use yarrick::scenario::Pattern;
+use yarrick::{Ground, Terrain, Vec2};
 
 /// What a map is made of.
 #[derive(Clone, Debug)]
@@ -180,6 +181,33 @@ fn long_ways_cost_hardly_more_on_the_average() {
         assert!(
             all.len() > 20 && mean <= 0.015,
             "{mean} over at {closed} {slow} {grain}"
+        );
+    }
+}
+
+/// Neither the turns that are not looked at nor the looks that are left out cost much.
+#[test]
+fn hardly_a_corner_can_be_left_out() {
+    let mut router = Router::default();
+    for pattern in [Pattern::Maze, Pattern::Rooms, Pattern::Random] {
+        let (mut corners, mut spare) = (0, 0);
+        for seed in 0..8 {
+            let ground = pattern.ground(96, seed);
+            let clearance = ClearanceMap::new(&ground, 0.4);
+            for k in 0..12_i32 {
+                let (from, to) = (Vec2::new(3.5, 7.5 * k as f32), Vec2::new(92.5, 90.5));
+                let Ok(route) = router.find(&ground, &clearance, 0.4, from, to) else {
+                    continue;
+                };
+                for around in route.points.windows(3) {
+                    corners += 1;
+                    spare += u32::from(ground.line_is_clear(around[0], around[2], 0.4));
+                }
+            }
+        }
+        assert!(
+            corners > 500 && spare * 50 <= corners,
+            "{pattern:?}: {spare} of {corners}"
         );
     }
 }
