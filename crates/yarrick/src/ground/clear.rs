@@ -56,7 +56,7 @@ impl<'a> GroundView<'a> {
         })
     }
 
-    /// A closed cell in one row of squares.
+    /// The first closed cell that the sweep touches in one row of squares.
     fn closed_in_band(&self, sweep: &Sweep, band: i32) -> Option<Cell> {
         let ends = sweep.rows(band);
         if ends.0.abs_diff(ends.1) + 1 == SQUARE as u32 {
@@ -72,7 +72,7 @@ impl<'a> GroundView<'a> {
         self.closed_in_rows(sweep, ends)
     }
 
-    /// A closed cell in some rows, the first and the last given, looked for from the start of the sweep on.
+    /// The first closed cell that the sweep touches in a range of rows, both ends included, searched from the start of the sweep.
     fn closed_in_rows(&self, sweep: &Sweep, (first, last): (i32, i32)) -> Option<Cell> {
         if sweep.a.y <= sweep.b.y {
             (first..last + 1).find_map(|y| self.closed_in_row(sweep, y))

@@ -10,8 +10,8 @@ pub(super) const SQUARE: usize = 8;
 pub(super) struct Layer {
     /// The slowness of each cell, row by row from below; `0` is closed.
     pub(super) slowness: Vec<u8>,
-    /// For each square of 8 by 8 cells, row by row from below, a bit for each cell that is closed, in the same order. A look across a
-    /// large map then reads one number where it would read eight rows, each from a place of its own in memory.
+    /// For each square of 8 by 8 cells one bit per cell, set if the cell is closed; squares and cells row by row from below. A long
+    /// line then reads one number where it would read eight rows, which lie far apart in memory.
     pub(super) squares: Vec<u64>,
 }
 
@@ -54,7 +54,8 @@ impl Layer {
     }
 }
 
-/// The bits of those cells of the square in some column and row of squares that lie in columns and rows of the map, both ends included.
+/// The bits of the cells of one square that lie within a range of columns and a range of rows of the map. The square is given by its
+/// column and row among squares; ranges include both ends.
 pub(super) fn cells_of_square(
     (column, row): (usize, usize),
     (columns, rows): ((usize, usize), (usize, usize)),

@@ -11,7 +11,7 @@ pub struct GroundView<'a> {
     pub(super) gait: GaitId,
     /// The slowness of each cell, row by row from below; `0` is closed.
     pub(super) layer: &'a [u8],
-    /// For each square of cells a bit for each one that is closed.
+    /// For each square of 8 by 8 cells one bit per cell, set if the cell is closed.
     pub(super) squares: &'a [u64],
 }
 

@@ -139,7 +139,7 @@ impl Search {
         }
     }
 
-    /// How many cells the search has settled so far.
+    /// The work of the search so far: see [`Found::settled`].
     #[must_use]
     pub fn settled_count(&self) -> u32 {
         self.settled

@@ -23,9 +23,11 @@ pub(super) struct Pull {
     points: Vec<Vec2>,
     links: Vec<(u32, LinkId)>,
     turns: Turns,
-    /// The index of the corner kept last, and of the last one that may be in sight of it; the state of the look for the next.
+    /// The index of the corner kept last.
     at: usize,
+    /// The index of the last corner that may follow it: where the next link begins, or the end of the path.
     last: usize,
+    /// The state of the search for the corner that follows.
     scan: Scan,
     /// Number of cells written down, and of cells on tested lines.
     written: u32,

@@ -31,9 +31,10 @@ pub(super) struct Corner {
     pub(super) cost: f32,
     /// The link that leads here.
     pub(super) link: Option<LinkId>,
-    /// A closed cell on the inside of the turn: it hides most of the corners after the next.
+    /// The closed cell nearest to the corner on the inside of the turn. It hides most of the corners after the next one.
     pub(super) wall: Option<Cell>,
-    /// Whether that cell touches the one of the corner: then it hides the next corner from the one before.
+    /// Whether `wall` is adjacent to the cell of the corner. It then blocks the straight line from the previous corner to the next one,
+    /// so that this line need not be tested.
     pub(super) is_tight: bool,
 }
 
@@ -54,7 +55,7 @@ impl Corner {
 pub(super) struct Walk<'a> {
     view: GroundView<'a>,
     clearance: &'a ClearanceMap,
-    /// How far from a turn the cell may be, in cells, that makes it necessary.
+    /// Maximum distance between a turn and its [`Corner::wall`], in cells.
     near: i32,
 }
 
@@ -222,7 +223,7 @@ impl<'a> Walk<'a> {
         (offset - rows * self.clearance.stride() as i32, rows)
     }
 
-    /// Finds the closed cell nearest to a turn on the inside of it. Squares only.
+    /// Finds the wall of a turn from one step to another, given in columns and rows. Squares only.
     fn find_wall(self, here: Cell, [onto, off]: [(i32, i32); 2], corner: &mut Corner) {
         let inwards = ((off.0 - onto.0).signum(), (off.1 - onto.1).signum());
         for far in 1..=self.near {

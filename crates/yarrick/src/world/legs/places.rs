@@ -117,7 +117,8 @@ fn stand_together(answers: &mut [Result<Place, Failure>]) {
     }
 }
 
-/// Puts a member with those that share its way of going, or says why it cannot go at all. Adds to the number of cells looked at.
+/// Adds a member to the party with the same clearance map and region, or returns why it cannot go. Adds the number of cells
+/// examined to `looked`.
 fn join(
     state: &State,
     looked: &mut u32,

@@ -23,7 +23,7 @@ pub(crate) struct Scratch {
     pub(crate) near: Near,
     /// Whether units have come or gone since `near` was built.
     pub(crate) near_is_stale: bool,
-    /// Cells looked at for places to send units to, in this tick.
+    /// Number of cells examined in this tick to find reachable places for orders; counted as planning work.
     pub(crate) looked: u32,
     /// What the planner found in a tick.
     pub(crate) found: Vec<(UnitId, Result<Route, NoRoute>)>,

@@ -1,5 +1,6 @@
 //! The course of a track: its cells, and the route over them pulled straight.
 
+use super::index::set_bits;
 use crate::geom::Vec2;
 use crate::ground::steps::{STEPS, offsets};
 use crate::ground::{Chart, ClearanceMap, Ground, LinkId};
@@ -128,17 +129,20 @@ fn tracts_along(
     tracts
 }
 
+/// Some tracts and those next to them, each once, by number.
 fn tracts_near(chart: &Chart, tracts: &[(u32, usize, usize)]) -> Vec<u32> {
-    let around = tracts.iter().flat_map(|(tract, ..)| {
-        let beside = STEPS
+    let mut near = vec![0_u64; chart.tract_count().div_ceil(64) as usize];
+    for (tract, ..) in tracts {
+        let around = STEPS
             .into_iter()
             .filter_map(|step| chart.neighbour(*tract, step));
-        beside.chain([*tract])
-    });
-    let mut near: Vec<u32> = around.collect();
-    near.sort_unstable();
-    near.dedup();
-    near
+        for tract in around.chain([*tract]) {
+            near[tract as usize / 64] |= 1 << (tract % 64);
+        }
+    }
+    set_bits(near.into_iter())
+        .map(|tract| tract as u32)
+        .collect()
 }
 
 /// The corners of a route that are centres of its cells.

@@ -32,13 +32,17 @@ impl Index {
     /// The numbers of the tracks that come near both of two tracts, in order.
     pub(super) fn near_both(&self, tracts: [u32; 2]) -> impl Iterator<Item = usize> {
         let [a, b] = tracts.map(|tract| self.0.get(tract as usize).copied().unwrap_or_default());
-        let words = a.into_iter().zip(b).map(|(a, b)| a & b).enumerate();
-        words.flat_map(|(k, mut word)| {
-            core::iter::from_fn(move || {
-                let bit = (word != 0).then(|| word.trailing_zeros() as usize)?;
-                word &= word - 1;
-                Some(k * BITS + bit)
-            })
-        })
+        set_bits(a.into_iter().zip(b).map(|(a, b)| a & b))
     }
+}
+
+/// The numbers of the bits that are set in some words, in order.
+pub(super) fn set_bits(words: impl Iterator<Item = u64>) -> impl Iterator<Item = usize> {
+    words.enumerate().flat_map(|(k, mut word)| {
+        core::iter::from_fn(move || {
+            let bit = (word != 0).then(|| word.trailing_zeros() as usize)?;
+            word &= word - 1;
+            Some(k * BITS + bit)
+        })
+    })
 }

@@ -152,7 +152,7 @@ impl Tracks {
         self.make_room();
     }
 
-    /// Takes in where a track leads and how long it is.
+    /// Adds a track to the index and to the totals, under its number in the list.
     fn note(&mut self, at: usize, track: &Track) {
         self.index.add(at, track.course().near());
         self.cells += track.cell_count();
@@ -166,7 +166,7 @@ impl Tracks {
         }
     }
 
-    /// Removes the least recently used track. Ties: the one that was kept first.
+    /// Removes the track that was used least recently; of several, the one that was added first.
     fn remove_oldest(&mut self) {
         let all = self.all.iter().enumerate();
         let oldest = all.min_by_key(|(_, track)| (track.used, track.number));
@@ -278,7 +278,7 @@ impl Tracks {
         }
         let mut router = Router::default();
         (self.index, self.cells, self.parts) = (Index::default(), 0, 0);
-        for (at, track) in self.all.iter_mut().enumerate() {
+        for mut track in core::mem::take(&mut self.all) {
             let known = clearance(track.body).ok_or(NONE)?;
             let (from, to) = track.ends();
             let route = router.find(ground, known, track.radius, from, to);
@@ -290,9 +290,8 @@ impl Tracks {
                 return Err(NONE);
             }
             track.redo_parts(known, &mut self.tile)?;
-            self.index.add(at, track.course().near());
-            self.cells += track.cell_count();
-            self.parts += track.part_count();
+            self.note(self.all.len(), &track);
+            self.all.push(track);
         }
         Ok(())
     }
@@ -304,7 +303,7 @@ impl Tracks {
             let is_past = track.used <= round && track.number < self.kept;
             is_past && track.body < bodies && finite && track.ends().1.is_finite()
         };
-        let parts: usize = self.all.iter().map(Track::part_count).sum();
+        let parts: usize = self.all.iter().map(Track::known_count).sum();
         // Limits hold when a request begins to be served: it may add a track and some parts.
         let fits =
             self.all.len() <= MOST && parts <= MOST_PARTS + MOST_ADDED && self.odds.is_consistent();

@@ -69,6 +69,11 @@ impl Track {
     }
 
     pub(super) fn part_count(&self) -> usize {
+        self.parts.len()
+    }
+
+    /// Number of parts that the track has once all that is not saved has been computed again.
+    pub(super) fn known_count(&self) -> usize {
         self.known.len()
     }
 
