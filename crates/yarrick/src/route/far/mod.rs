@@ -32,9 +32,10 @@ const NEAR: u64 = 96;
 /// ones to clutter, both take as long where there are 2500 to 3000.
 const FEW: u64 = 3000;
 
-/// And on maps with fewer corners than two for three gates, as on open ground, where a search from corner to corner looks at less. Measured on
-/// maps of 512 and 1024 cells a side with blocks of 1 to 12 cells, closer and closer together, it takes half the time of the chart where there
-/// are 0.4 corners a gate, as long where there are 0.7 to 1.3, and 2 to 6 times as long where there are 4.
+/// Minimum number of corners for a number of gates, over the whole map, for the chart to be used. On open ground there are fewer, and a
+/// search from corner to corner looks at less. Measured on maps of 512 and 1024 cells a side with blocks of 1 to 12 cells at several
+/// densities, the search takes about half the time of the chart at 0.4 corners per gate, the same at 0.7 to 1.3, and 2 to 6 times as
+/// much at 4.
 const CORNERS_FOR_GATES: (u64, u64) = (2, 3);
 
 /// The most tracts in which goals may lie.
