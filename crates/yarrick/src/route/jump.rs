@@ -26,13 +26,13 @@ const FAR: u32 = 32;
 
 /// Work of settling a corner, in cells settled by a search from cell to cell. This and the next two were fitted to times measured in
 /// clutter of many densities.
-const CELLS_A_CORNER: u32 = 2;
+const CELLS_A_CORNER: u32 = 4;
 
 /// Number of cells on a diagonal, looking to both sides from each, that count as one settled cell.
-const SWEPT_A_CELL: u32 = 2;
+const SWEPT_A_CELL: u32 = 1;
 
 /// Number of cells on the open run to the goal that count as one settled cell.
-const RUN_A_CELL: u32 = 8;
+const RUN_A_CELL: u32 = 4;
 
 /// How many bits of a key name the node.
 const NODE_BITS: u32 = 25;

@@ -36,12 +36,14 @@
 mod barrier;
 mod buckets;
 mod cells;
+mod descent;
 mod detour;
 mod far;
 mod field;
 
 mod goal;
 mod jump;
+mod leaps;
 mod line;
 mod nodes;
 mod planner;

@@ -7,12 +7,9 @@
 use super::line::line_cost;
 use super::scan::Scan;
 use super::turns::{Corner, Ends, PLAIN, Turns, Walk, Way};
-use super::work::{LOOKED_A_CELL, WRITTEN_A_CELL};
+use super::work::{LOOK, LOOKED_A_CELL, SCANNED_A_CELL, TURN};
 use crate::geom::Vec2;
 use crate::ground::{Cell, ClearanceMap, GroundView, LinkId, Sight};
-
-/// Cells on tested lines as which each test counts, besides those on its line.
-const LOOK: u32 = 8;
 
 /// The pulling, and the workspace that it reuses.
 #[derive(Clone, Debug, Default)]
@@ -22,6 +19,8 @@ pub(super) struct Pull {
     linked: Vec<usize>,
     points: Vec<Vec2>,
     links: Vec<(u32, LinkId)>,
+    /// The indices of the corners kept.
+    kept: Vec<usize>,
     turns: Turns,
     /// The index of the corner kept last.
     at: usize,
@@ -29,8 +28,8 @@ pub(super) struct Pull {
     last: usize,
     /// The state of the search for the corner that follows.
     scan: Scan,
-    /// Number of cells written down, and of cells on tested lines.
-    written: u32,
+    /// Number of cells read, with [`TURN`] for each turn, and of cells on tested lines, with [`LOOK`] for each line.
+    scanned: u32,
     looked: u32,
 }
 
@@ -47,7 +46,7 @@ impl Pull {
 
     /// The work since a path was begun, counted in cells that a search settles.
     pub(super) fn work(&self) -> u32 {
-        self.written / WRITTEN_A_CELL + self.looked / LOOKED_A_CELL
+        self.scanned / SCANNED_A_CELL + self.looked / LOOKED_A_CELL
     }
 
     /// A path of one straight line.
@@ -62,7 +61,8 @@ impl Pull {
         self.linked.clear();
         self.points.clear();
         self.links.clear();
-        (self.at, self.last, self.written, self.looked) = (0, 0, 0, 0);
+        self.kept.clear();
+        (self.at, self.last, self.scanned, self.looked) = (0, 0, 0, 0);
         self.scan = Scan::default();
     }
 
@@ -103,6 +103,18 @@ impl Pull {
         self.set_out();
     }
 
+    /// Notes that some corners, given by index, are each the farthest in sight of the one before.
+    pub(super) fn note_farthest(&mut self, corners: impl Iterator<Item = usize>) {
+        for at in corners {
+            self.corners[at].is_farthest = true;
+        }
+    }
+
+    /// The indices of the corners that the path pulled last consists of, except the first.
+    pub(super) fn kept(&self) -> &[usize] {
+        &self.kept
+    }
+
     fn set_out(&mut self) {
         let linked = self.corners.iter().enumerate();
         let linked = linked.filter(|(_, corner)| corner.link.is_some());
@@ -131,12 +143,19 @@ impl Pull {
         radius: f32,
         most: u32,
     ) -> bool {
-        let end = self.work().saturating_add(most);
+        let begun = self.work();
+        let end = begun.saturating_add(most);
+        let step = Pull::most_of_a_step(clearance);
         while self.at + 1 < self.corners.len() {
-            if self.work() >= end {
+            let done = self.work();
+            // The first step is always taken, if there is any budget.
+            if done >= end || done > begun && done + step > end {
                 return false;
             }
-            if let Some(next) = self.look_farther(view, clearance, radius) {
+            if self.corners[self.at + 1].is_farthest {
+                self.scanned += TURN;
+                self.keep(self.at + 1);
+            } else if let Some(next) = self.look_farther(view, clearance, radius) {
                 self.keep(next);
             }
         }
@@ -144,6 +163,12 @@ impl Pull {
             self.points.push(only);
         }
         true
+    }
+
+    /// What testing one line may count as, at the most.
+    pub(super) fn most_of_a_step(clearance: &ClearanceMap) -> u32 {
+        let rows = clearance.weights().len() / clearance.stride();
+        (LOOK + 2 * rows.max(clearance.stride()) as u32) / LOOKED_A_CELL + 1
     }
 
     /// Adds a corner to the path.
@@ -155,6 +180,7 @@ impl Pull {
         if let Some(link) = corner.link {
             self.links.push((self.points.len() as u32 - 1, link));
         }
+        self.kept.push(next);
         self.at = next;
         self.scan = self.scan.anew();
         self.face_on();
@@ -203,8 +229,11 @@ impl Pull {
     /// Reads the cells of a way to a point, for about `most` more work. Returns whether it is done.
     pub(super) fn collect(&mut self, walk: Walk<'_>, way: (Way<'_>, Vec2), most: u32) -> bool {
         let was_done = self.turns.is_done;
-        let most = most.max(1).saturating_mul(WRITTEN_A_CELL) as usize;
-        self.written += self.turns.read(walk, way, most, &mut self.corners) as u32;
+        // A turn in each cell, at the most.
+        let most = most.saturating_mul(SCANNED_A_CELL) / (1 + TURN);
+        let before = self.corners.len();
+        let read = self.turns.read(walk, way, most as usize, &mut self.corners);
+        self.scanned += read as u32 + (self.corners.len() - before) as u32 * TURN;
         if self.turns.is_done && !was_done {
             self.set_out();
         }

@@ -36,6 +36,8 @@ pub(super) struct Corner {
     /// Whether `wall` is adjacent to the cell of the corner. It then blocks the straight line from the previous corner to the next one,
     /// so that this line need not be tested.
     pub(super) is_tight: bool,
+    /// Whether it is known to be the farthest in sight of the corner before.
+    pub(super) is_farthest: bool,
 }
 
 impl Corner {
@@ -46,6 +48,7 @@ impl Corner {
             link: None,
             wall: None,
             is_tight: false,
+            is_farthest: false,
         }
     }
 }

@@ -5,4 +5,20 @@
 pub(super) const WRITTEN_A_CELL: u32 = 8;
 
 /// Cells on tested lines that count as one settled cell.
-pub(super) const LOOKED_A_CELL: u32 = 16;
+pub(super) const LOOKED_A_CELL: u32 = 32;
+
+/// Cells on tested lines as which each test counts, besides those on its line.
+pub(super) const LOOK: u32 = 64;
+
+/// Cells of a way that count as one settled cell when its turns are read.
+pub(super) const SCANNED_A_CELL: u32 = 32;
+
+/// Cells of a way as which each turn counts.
+pub(super) const TURN: u32 = 12;
+
+/// Cells of a field that count as one settled cell when it is worked out.
+pub(super) const SPREAD_A_CELL: u32 = 2;
+
+/// Cells, and corners, read from a field that count as one settled cell.
+pub(super) const READ_A_CELL: u32 = 4;
+pub(super) const CORNERS_A_CELL: u32 = 2;

@@ -71,3 +71,4 @@ mod walking;
 mod waves;
 mod waypoints;
 mod whims;
+mod winding;

@@ -12,6 +12,7 @@ use crate::geom::Vec2;
 use crate::ground::steps::{ANY, Eight, Four, Six, Tiling, offsets};
 use crate::ground::{Cell, ClearanceMap, Ground, GroundView, Lattice, LinkId, Patch};
 use crate::route::line::line_cost;
+use crate::route::work::{LOOK, LOOKED_A_CELL, READ_A_CELL};
 
 /// Where a body is to walk that follows a field.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -30,6 +31,29 @@ const ROUNDING_M: f32 = 1e-4;
 
 /// No anchor is known.
 const UNKNOWN: u32 = u32::MAX;
+
+/// What was done to find anchors: the number of entries read, and of cells on tested lines, with [`LOOK`] for each line.
+#[derive(Default)]
+struct Looked {
+    read: u32,
+    looked: u32,
+}
+
+impl Looked {
+    /// In settled cells.
+    fn work(&self) -> u32 {
+        self.read.div_ceil(READ_A_CELL) + self.looked.div_ceil(LOOKED_A_CELL)
+    }
+
+    /// Whether one more line can be tested within an amount of work. The first one always can, if there is any.
+    fn has_time_for(&self, look: u32, most: u32) -> bool {
+        let after = Looked {
+            looked: self.looked + look,
+            ..*self
+        };
+        most > 0 && (self.work() == 0 || after.work() <= most)
+    }
+}
 
 /// Where to go from a node.
 enum Next {
@@ -123,50 +147,125 @@ impl GoalField {
         best.map_or(NextPoint::Unreachable, |(_, point)| NextPoint::To(point))
     }
 
-    /// The corners of the way from a cell to a goal, the middle of the cell itself left out, and the
-    /// links that it takes: each with the number of the corner to which it leads. Appends them. Gives
-    /// whether a goal can be reached.
-    pub(crate) fn corners(
+    /// The anchor of an entry, and the link that leads there if one does; `None` at a goal. [`GoalField::look_down`] must be done
+    /// for the entry, or for one on the way to it.
+    pub(in crate::route) fn next_corner(
+        &self,
+        clearance: &ClearanceMap,
+        node: u32,
+    ) -> Option<(u32, Option<LinkId>)> {
+        let link = match self.next(clearance, node as usize)? {
+            Next::Link(_, link) => Some(link),
+            Next::Step(_) => None,
+        };
+        let anchor = self.anchors[node as usize];
+        (anchor != UNKNOWN).then_some((anchor, link))
+    }
+
+    /// Whether less is left from an entry than from another.
+    pub(in crate::route) fn is_nearer(&self, node: u32, than: u32) -> bool {
+        let left = |node: u32| self.left.get(node as usize).copied().unwrap_or(FAR);
+        left(node) < left(than)
+    }
+
+    /// Forgets the anchors: for a body that is wider than those for which they were found.
+    pub(in crate::route) fn forget_anchors(&mut self) {
+        self.anchors.clear();
+        self.looks_from = None;
+    }
+
+    /// Finds the anchors of an entry and of all on the way from there to a goal, for about `most` work. What is left from the entry
+    /// must be known. Returns the work, and whether it is done: otherwise it goes on where it was left off, if the next call is for
+    /// the same entry.
+    pub(in crate::route) fn look_down(
         &mut self,
-        ground: &Ground,
+        view: GroundView<'_>,
         clearance: &ClearanceMap,
         radius: f32,
-        cell: Cell,
-        (corners, links): (&mut Vec<Vec2>, &mut Vec<(u32, LinkId)>),
-    ) -> bool {
-        let view = ground.view(clearance.gait());
-        let Some(mut at) = clearance.node(cell).filter(|node| self.left[*node] != FAR) else {
-            return false;
-        };
-        while let Some((anchor, link)) = self.anchor(view, clearance, radius, at) {
-            corners.push(ground.centre(clearance.cell(anchor)));
-            if let Some(link) = link {
-                links.push((corners.len() as u32 - 1, link));
+        (node, most): (u32, u32),
+    ) -> (u32, bool) {
+        if self.anchors.is_empty() {
+            self.anchors.resize(self.left.len(), UNKNOWN);
+        }
+        if self.looks_from != Some(node) {
+            self.looks_from = Some(node);
+            self.way.clear();
+            self.way.push(node);
+        }
+        let mut done = Looked::default();
+        loop {
+            let goes_on = self.read_down(clearance, most, &mut done)
+                && self.look_back((view, clearance), radius, most, &mut done);
+            if !goes_on {
+                return (done.work(), false);
             }
-            at = anchor;
+            self.way.clear();
+            // Where a link leads to may be unknown.
+            let Some(next) = self.first_unknown(clearance, node, &mut done) else {
+                self.looks_from = None;
+                return (done.work(), true);
+            };
+            self.way.push(next);
+        }
+    }
+
+    /// Reads the way on, to the first entry of which the anchor is known. Returns whether it came to it.
+    fn read_down(&mut self, clearance: &ClearanceMap, most: u32, done: &mut Looked) -> bool {
+        while let Some(at) = self.way.last().map(|at| *at as usize)
+            && self.anchors[at] == UNKNOWN
+        {
+            if done.work() >= most {
+                return false;
+            }
+            done.read += 1;
+            match self.next(clearance, at) {
+                Some(Next::Step(next)) => self.way.push(next as u32),
+                // What heads for a link walks up to it.
+                Some(Next::Link(to, _)) => self.anchors[at] = to as u32,
+                None => self.anchors[at] = at as u32,
+            }
         }
         true
     }
 
-    /// How many cells of the way from one have not been looked at, so that its corners are not known.
-    pub(crate) fn unseen(&self, clearance: &ClearanceMap, cell: Cell) -> u32 {
-        let mut at = clearance.node(cell);
-        let mut count = 0;
-        while let Some(node) = at {
-            let is_known = self
-                .anchors
-                .get(node)
-                .is_some_and(|anchor| *anchor != UNKNOWN);
-            if is_known || self.left[node] == FAR {
-                break;
+    /// Finds the anchors of the way read, the last one first. Returns whether all are known.
+    fn look_back(
+        &mut self,
+        (view, clearance): (GroundView<'_>, &ClearanceMap),
+        radius: f32,
+        most: u32,
+        done: &mut Looked,
+    ) -> bool {
+        while let [.., at, next] = self.way[..] {
+            let (at, next) = (at as usize, next as usize);
+            let far = self.anchors[next] as usize;
+            let [a, b] = [at, far].map(|node| clearance.cell(node));
+            let look = LOOK + a.x.abs_diff(b.x).max(a.y.abs_diff(b.y));
+            if !done.has_time_for(look, most) {
+                return false;
             }
-            count += 1;
-            at = match self.next(clearance, node) {
-                Some(Next::Step(next) | Next::Link(next, _)) => Some(next),
-                None => None,
-            };
+            done.looked += look;
+            self.way.pop();
+            let links = matches!(self.next(clearance, next), Some(Next::Link(..)));
+            let looks = !links && far != next;
+            let is_straight = looks && self.can_skip(view, clearance, radius, (at, far));
+            self.anchors[at] = if is_straight { far } else { next } as u32;
         }
-        count
+        true
+    }
+
+    /// The first entry on the way from one, from anchor to anchor, whose own anchor is not known.
+    fn first_unknown(&self, clearance: &ClearanceMap, node: u32, done: &mut Looked) -> Option<u32> {
+        let mut at = node;
+        while !clearance.hops().is_empty() {
+            done.read += 1;
+            match self.anchors[at as usize] {
+                UNKNOWN => return Some(at),
+                anchor if anchor == at => return None,
+                anchor => at = anchor,
+            }
+        }
+        None
     }
 
     /// The next node on a cheapest way. Ties go to the first of the eight steps, then to links.
@@ -184,6 +283,17 @@ impl GoalField {
         }
         let offsets = offsets(clearance.stride());
         let steps = tiling.ways_on(ANY, clearance.neighbours()[node]);
+        // What is left is the least over all steps, so the first step that leaves as much is one of the best.
+        let leads_on = |step: usize| {
+            let next = node.wrapping_add_signed(offsets[step]);
+            let cost = price(self.even, clearance, tiling, step, node, next);
+            let is_best = self.left[next].checked_add(cost) == Some(self.left[node]);
+            is_best.then_some(Next::Step(next))
+        };
+        let mut all = (0..8).filter(|step| steps >> step & 1 == 1);
+        if let Some(next) = all.find_map(leads_on) {
+            return Some(next);
+        }
         let mut best: Option<(u32, Next)> = None;
         let mut offer = |total: u32, next: Next| {
             if best.as_ref().is_none_or(|(known, _)| total < *known) {
@@ -219,29 +329,7 @@ impl GoalField {
         radius: f32,
         node: usize,
     ) -> Option<(usize, Option<LinkId>)> {
-        if self.anchors.is_empty() {
-            self.anchors.resize(self.left.len(), UNKNOWN);
-        }
-        // Down the way to the first that is known, and back.
-        let mut way = Vec::new();
-        let mut at = node;
-        while self.anchors[at] == UNKNOWN {
-            match self.next(clearance, at) {
-                Some(Next::Step(next)) => {
-                    way.push((at, next));
-                    at = next;
-                }
-                // What heads for a link walks up to it.
-                Some(Next::Link(to, _)) => self.anchors[at] = to as u32,
-                None => self.anchors[at] = at as u32,
-            }
-        }
-        while let Some((at, next)) = way.pop() {
-            let far = self.anchors[next] as usize;
-            let links = matches!(self.next(clearance, next), Some(Next::Link(..)));
-            let straight = !links && far != next && self.can_skip(view, clearance, radius, at, far);
-            self.anchors[at] = if straight { far } else { next } as u32;
-        }
+        self.look_down(view, clearance, radius, (node as u32, u32::MAX));
         let link = match self.next(clearance, node)? {
             Next::Link(_, link) => Some(link),
             Next::Step(_) => None,
@@ -264,8 +352,7 @@ impl GoalField {
         view: GroundView<'_>,
         clearance: &ClearanceMap,
         radius: f32,
-        from: usize,
-        to: usize,
+        (from, to): (usize, usize),
     ) -> bool {
         let ground = view.ground();
         let [a, b] = [from, to].map(|node| ground.centre(clearance.cell(node)));

@@ -47,6 +47,9 @@ pub struct GoalField {
     left: Vec<u32>,
     /// The entry that a body in each one heads for, as far as that has been asked; see `anchors`.
     anchors: Vec<u32>,
+    /// The entry from which anchors are being found, and a part of the way from there.
+    looks_from: Option<u32>,
+    way: Vec<u32>,
     /// Whether all ground is of one speed, so that slowness was left out.
     even: bool,
     lightest: u8,
@@ -89,6 +92,8 @@ impl GoalField {
             goals: goals.iter().map(node).collect::<Result<_, _>>()?,
             left: Vec::new(),
             anchors: Vec::new(),
+            looks_from: None,
+            way: Vec::new(),
             even: false,
             lightest: 1,
             frontier: Frontier::default(),
@@ -104,6 +109,7 @@ impl GoalField {
         self.lightest = clearance.lightest();
         self.settled = 0;
         self.anchors.clear();
+        self.looks_from = None;
         self.left.clear();
         self.left.resize(clearance.weights().len(), FAR);
         let steady = !clearance.hops().is_empty();
@@ -160,6 +166,7 @@ impl GoalField {
     /// The bytes of memory that it holds.
     #[must_use]
     pub fn bytes(&self) -> usize {
-        4 * (self.left.capacity() + self.anchors.capacity()) + self.frontier.bytes()
+        4 * (self.left.capacity() + self.anchors.capacity() + self.way.capacity())
+            + self.frontier.bytes()
     }
 }

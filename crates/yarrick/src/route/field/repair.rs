@@ -49,6 +49,7 @@ impl GoalField {
             return Ok(());
         }
         self.anchors.clear();
+        self.looks_from = None;
         match clearance.lattice() {
             Lattice::Squares => self.mend(clearance, Eight { even: false }, patch),
             Lattice::Squares4 => self.mend(clearance, Four, patch),

@@ -5,12 +5,21 @@ use serde::{Deserialize, Serialize};
 /// Rounds without use after which what was found for one request is no longer kept for others.
 pub(super) const KEPT_ROUNDS: u64 = 200;
 
+/// What the first of some rounds with work does of it, whatever its budget. As long as work is left over, each does half as much again
+/// as the one before: so that a little work is spread over a few rounds, and much is soon done at full speed.
+const FIRST_PACE: u32 = 8192;
+
+/// The least that a round does for each ticket that waits.
+const PACE_A_TICKET: u32 = 64;
+
 /// The budget of a round, in cells that are looked at.
 #[derive(Clone, Copy, Debug, Default, Serialize, Deserialize)]
 pub(super) struct Budget {
     whole: u32,
     left: u32,
     spent: u32,
+    /// How much is spent before the round ends early.
+    pace: u32,
     /// By how much the rounds before have done more than they were to.
     owed: u32,
     /// Work done before the next round, which is part of that.
@@ -18,13 +27,19 @@ pub(super) struct Budget {
 }
 
 impl Budget {
-    /// Begins a round. What is owed is paid first, then what has been done before it.
-    pub(super) fn renew(&mut self, whole: u32) {
+    /// Begins a round with a number of tickets, of which some may be left over from the round before. What is owed is paid first,
+    /// then what has been done before it.
+    pub(super) fn renew(&mut self, whole: u32, tickets: usize, is_behind: bool) {
         let paid = self.owed.min(whole);
+        let is_behind = is_behind || self.spent >= self.pace;
+        let faster = self.pace + self.pace / 2;
+        let all = (tickets as u32).saturating_mul(PACE_A_TICKET);
+        let pace = FIRST_PACE.max(all).max(if is_behind { faster } else { 0 });
         *self = Budget {
             whole,
             left: (whole - paid).saturating_sub(self.before),
             spent: self.before,
+            pace: pace.min(whole),
             owed: self.owed - paid,
             before: 0,
         };
@@ -42,9 +57,15 @@ impl Budget {
         self.left = self.left.saturating_sub(work);
     }
 
-    /// Whether an amount of work may be begun: there is as much left, or half of a budget that is too small.
+    /// Whether an amount of work may be begun: the round has not ended early, and there is as much left, or half of a budget that is
+    /// too small.
     pub(super) fn allows(&self, work: u32) -> bool {
-        self.left > 0 && self.left >= work.min(self.whole / 2)
+        self.spare() > 0 && self.left >= work.min(self.whole / 2)
+    }
+
+    /// What is left before the round ends, if it can be divided.
+    pub(super) fn spare(&self) -> u32 {
+        self.left.min(self.pace.saturating_sub(self.spent))
     }
 
     pub(super) fn whole(&self) -> u32 {

@@ -3,10 +3,12 @@
 //! How many desks there are, and how much each does before the others have done as much, does not depend on the number of
 //! threads, and none looks at what another does. So the same is found with the same work on any number of them.
 
-use super::request::{Ask, RouteRequest};
+use super::request::{Ask, Group, RouteRequest};
+use super::shared::{Down, Fields};
 use super::tracks::{Track, track_of};
 use crate::geom::Vec2;
 use crate::ground::Ground;
+use crate::route::router::Begun;
 use crate::route::{Goal, NoRoute, Route, Router};
 use serde::{Deserialize, Serialize};
 
@@ -47,10 +49,12 @@ pub(super) enum Stage {
     Begins,
     /// It waits for the search of another desk, whose route it may be able to share.
     Waits,
-    /// Its search is under way, from a point to a goal; and the work that it was allowed, step by step.
+    /// Its search is under way, from a point to a goal, or down the field of a group; and the work that it was allowed, step by
+    /// step.
     Searches {
         from: Vec2,
         goal: Goal,
+        down: Option<Down>,
         allowed: Vec<u32>,
     },
 }
@@ -73,6 +77,14 @@ impl Current {
         }
     }
 
+    /// The group down whose field it goes.
+    pub(super) fn field(&self) -> Option<Group> {
+        match self.stage {
+            Stage::Searches { down, .. } => down.map(|down| down.group),
+            Stage::Begins | Stage::Waits => None,
+        }
+    }
+
     /// Whether its search has still to be begun.
     pub(super) fn is_new(&self) -> bool {
         matches!(&self.stage, Stage::Searches { allowed, .. } if allowed.is_empty())
@@ -80,7 +92,13 @@ impl Current {
 
     /// Whether what is found may serve another, too: both ends lie near those of the other, and far from each other.
     pub(super) fn may_serve(&self, ask: &Ask<'_>, cell_m: f32) -> bool {
-        let Stage::Searches { from, goal, .. } = &self.stage else {
+        let Stage::Searches {
+            from,
+            goal,
+            down: None,
+            ..
+        } = &self.stage
+        else {
             return false;
         };
         let (Goal::Point(to), &Goal::Point(wanted)) = (goal, &ask.goal) else {
@@ -94,7 +112,12 @@ impl Current {
 
 impl Desk {
     /// Does a search again that had been under way.
-    pub(super) fn redo(&mut self, ground: &Ground, ask: &Ask<'_>) -> Result<(), &'static str> {
+    pub(super) fn redo(
+        &mut self,
+        ground: &Ground,
+        fields: &Fields,
+        ask: &Ask<'_>,
+    ) -> Result<(), &'static str> {
         let Some(Current {
             stage: Stage::Searches { allowed, .. },
             ..
@@ -103,7 +126,7 @@ impl Desk {
             return Ok(());
         };
         for most in core::mem::take(allowed) {
-            if self.step(ground, ask, most).1.is_some() {
+            if self.step(ground, fields, ask, most).1.is_some() {
                 return Err("a search that is over");
             }
         }
@@ -114,30 +137,53 @@ impl Desk {
     fn step(
         &mut self,
         ground: &Ground,
+        fields: &Fields,
         ask: &Ask<'_>,
         most: u32,
     ) -> (u32, Option<Result<Route, NoRoute>>) {
-        let Some(Current {
-            stage:
-                Stage::Searches {
-                    from,
-                    goal,
-                    allowed,
-                },
-            ..
-        }) = &mut self.current
+        let Some(current) = &mut self.current else {
+            return (0, None);
+        };
+        let Stage::Searches {
+            from,
+            goal,
+            down,
+            allowed,
+        } = &mut current.stage
         else {
             return (0, None);
         };
         let is_new = allowed.is_empty();
         allowed.push(most);
         let (clearance, router) = (ask.clearance, &mut self.router);
+        let slope = down.and_then(|down| fields.slope(down));
         let before = if is_new { 0 } else { router.work() };
-        if is_new && let Some(found) = router.begin(ground, clearance, ask.radius, *from, goal) {
-            return (router.work(), Some(found));
+        if is_new {
+            let begun = match (*down, slope, &*goal) {
+                (Some(down), Some(_), Goal::Point(to)) => {
+                    let ways = (*from, down.group.cell(), *to);
+                    router.begin_down(ground, clearance, ask.radius, ways)
+                }
+                _ => match router.begin(ground, clearance, ask.radius, *from, goal) {
+                    Some(found) => return (router.work(), Some(found)),
+                    None => Begun::UnderWay,
+                },
+            };
+            match begun {
+                Begun::UnderWay => {}
+                Begun::Found(route) => return (router.work(), Some(Ok(route))),
+                Begun::NotHere => {
+                    // The next step begins without.
+                    (*down, *allowed) = (None, Vec::new());
+                    return (router.work(), None);
+                }
+            }
         }
         let left = most.saturating_sub(router.work() - before);
-        let found = router.advance(ground, clearance, left);
+        let found = match slope {
+            Some(slope) => router.advance_down(ground, clearance, slope, left),
+            None => router.advance(ground, clearance, left),
+        };
         (router.work() - before, found)
     }
 }
@@ -158,6 +204,8 @@ pub(super) struct Done<'ground> {
     /// The result, if it is known, and the track of the route if it may serve others.
     pub(super) found: Option<Result<Route, NoRoute>>,
     pub(super) track: Option<Track>,
+    /// The legs of a route down a field that may serve others.
+    pub(super) legs: Vec<(u32, u32)>,
 }
 
 impl<'desk, 'ground> Job<'desk, 'ground> {
@@ -172,18 +220,22 @@ impl<'desk, 'ground> Job<'desk, 'ground> {
             work: 0,
             found: None,
             track: None,
+            legs: Vec::new(),
         };
         Job { desk, most, done }
     }
 
-    pub(super) fn run(&mut self, ground: &Ground) {
+    pub(super) fn run(&mut self, ground: &Ground, fields: &Fields) {
         let done = &mut self.done;
-        (done.work, done.found) = self.desk.step(ground, &done.ask, self.most);
+        (done.work, done.found) = self.desk.step(ground, fields, &done.ask, self.most);
         let from = self.desk.current.as_ref().and_then(Current::from);
         if let (Some(Ok(route)), Some(from)) = (&done.found, from) {
             let found = track_of(ground, &done.ask, (from, route), &self.desk.router);
             done.track = found.0;
             done.work += found.1;
+        }
+        if done.found.is_some() {
+            done.legs = self.desk.router.legs();
         }
         // Nothing is free, so that no round goes on for ever.
         done.work = done.work.max(1);

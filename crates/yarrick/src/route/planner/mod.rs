@@ -11,12 +11,15 @@
 //! [`Planner::next_on`] they run on several threads. What is found, in which order and round, and the work that is counted do
 //! not depend on the number of threads.
 //!
+//! A little work is spread over a few rounds, so that it does not show: the first round with work does 8,192 cells of it, or 64 for
+//! each ticket if that is more, and each after it half as much again, up to the budget, until nothing is left.
+//!
 //! Waiting is bounded. With `s` sides, `b` tickets of the same side before it and a cost of at most `c` cells each, a ticket
 //! that is not urgent is served within `s · (b + 16) · c / w` rounds and one more, and with budgets below 16,384, for which one
 //! search at a time is under way, within `s · (b + 1) · c / w` and one more; urgent tickets that arrive meanwhile add to
-//! that. `w` is the budget less what a round may leave unused: at most 2,600 cells, or 18,000 where goals are out of reach or
-//! areas, and never more than half of the budget; and less what [`Planner::charge`] adds to it. Budgets should be several times
-//! as large.
+//! that, and with budgets above 8,192 the rounds until they are used in full: seven with 100,000. `w` is the budget less what a
+//! round may leave unused: at most 3,000 cells, or 18,000 where goals are out of reach or areas, and never more than half of the
+//! budget; and less what [`Planner::charge`] adds to it. Budgets should be several times as large.
 //! Searches under way begin anew when the ground changes for a body.
 //!
 //! Long routes over large maps are kept for 200 rounds as *tracks*. A request with nearly the same start and goal joins the track
@@ -202,7 +205,8 @@ impl Planner {
     /// [`Planner::next`] that share it.
     pub fn begin_round(&mut self, budget: u32) {
         self.round += 1;
-        self.budget.renew(budget);
+        let is_behind = self.served().count() > 0;
+        self.budget.renew(budget, self.waiting(), is_behind);
         self.fields.forget_unused(self.round);
         self.tracks.forget_unused(self.round);
         self.tries.forget_old(self.round);
@@ -215,9 +219,9 @@ impl Planner {
     }
 
     /// The work done in this round so far. It exceeds the budget only where that is smaller than twice what cannot be divided,
-    /// by less than that: [`Router::least_step`](super::Router::least_step), and where a goal is out of reach or an area
-    /// [`Router::most_to_begin`](super::Router::most_to_begin), for which later rounds make up, and where what was done before the
-    /// round ([`Planner::charge`]) is more than the budget.
+    /// by less than that: [`Router::least_step`](super::Router::least_step), with it 2,000 for the last steps of a group, and where a
+    /// goal is out of reach or an area [`Router::most_to_begin`](super::Router::most_to_begin), for which later rounds make up, and
+    /// where what was done before the round ([`Planner::charge`]) is more than the budget.
     #[must_use]
     pub fn spent(&self) -> u32 {
         self.budget.spent()
@@ -240,7 +244,7 @@ impl Planner {
             let ticket = desk.current.as_ref().map(|current| current.ticket);
             // One who wants nothing any more is dropped when its turn comes.
             if let Some(wanted) = ticket.and_then(|ticket| ask(ticket.who)) {
-                desk.redo(ground, &wanted)?;
+                desk.redo(ground, &self.fields, &wanted)?;
             }
         }
         Ok(())

@@ -6,7 +6,7 @@ use crate::route::Goal;
 use serde::{Deserialize, Serialize};
 
 /// What a route costs besides the cells that its search settles: nothing is free.
-pub const COST_OF_A_ROUTE: u32 = 16;
+pub const COST_OF_A_ROUTE: u32 = 64;
 
 /// Those that go to places round one point, with bodies that find the ground alike.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]

@@ -87,12 +87,18 @@ impl Planner {
                 self.desks[at].current = None;
                 continue;
             };
-            if let Stage::Searches { from, goal, .. } = &current.stage {
+            if let Stage::Searches {
+                from, goal, down, ..
+            } = &current.stage
+            {
                 let strayed_m = from.distance(wanted.from);
-                if *goal == wanted.goal && strayed_m <= STRAYED_CELLS * ground.cell_m() {
+                let goes_on = *goal == wanted.goal
+                    && strayed_m <= STRAYED_CELLS * ground.cell_m()
+                    && down.is_none_or(|down| self.fields.uses(down.group, self.round));
+                if goes_on {
                     return Turn::Search(wanted);
                 }
-                // It wants to go elsewhere, or has been moved.
+                // It wants to go elsewhere, has been moved, or its field is no longer kept.
                 current.stage = Stage::Begins;
             }
             return self.begin(ground, (at, ticket), wanted);
@@ -106,26 +112,28 @@ impl Planner {
         (at, ticket): (usize, RouteRequest),
         ask: Ask<'a>,
     ) -> Turn<'a> {
-        let is_awaited = self.may_be_served_by_others(ground, at, &ask);
-        let stage = self.desks[at]
-            .current
-            .as_ref()
-            .map(|current| &current.stage);
-        if is_awaited && matches!(stage, Some(Stage::Waits)) {
+        let before = self.budget.spent();
+        let by_field = self.serve_from_field(ground, ticket, &ask);
+        let is_awaited =
+            matches!(by_field, Served::NotHere) && self.may_be_served_by_others(ground, at, &ask);
+        if is_awaited && self.waits(at) {
             return Turn::Idle;
         }
-        let before = self.budget.spent();
-        let served = self.serve_from_shared(ground, (at, &ticket), &ask);
+        let served = match by_field {
+            Served::NotHere => self.serve_from_track(ground, ticket, &ask),
+            served => served,
+        };
         self.line.charge(ticket.side, self.budget.spent() - before);
-        match served {
+        let down = match served {
             Served::Route(route) => {
                 self.found.push_back((ticket.who, Ok(route)));
                 self.desks[at].current = None;
                 return Turn::Idle;
             }
             Served::UnderWay => return Turn::Over,
-            Served::NotHere => {}
-        }
+            Served::ByField(down) => Some(down),
+            Served::NotHere => None,
+        };
         let stage = if is_awaited {
             Stage::Waits
         } else if self.budget.allows(COST_OF_A_ROUTE) {
@@ -136,6 +144,7 @@ impl Planner {
             Stage::Searches {
                 from: ask.from,
                 goal: ask.goal.clone(),
+                down,
                 allowed: Vec::new(),
             }
         } else {
@@ -151,6 +160,12 @@ impl Planner {
         }
     }
 
+    /// Whether a desk waits for another.
+    fn waits(&self, at: usize) -> bool {
+        let current = self.desks[at].current.as_ref();
+        current.is_some_and(|current| matches!(current.stage, Stage::Waits))
+    }
+
     /// Whether a search under way at another desk may find a route that this request can share.
     fn may_be_served_by_others(&self, ground: &Ground, at: usize, ask: &Ask<'_>) -> bool {
         let others = self.desks.iter().enumerate();
@@ -161,17 +176,8 @@ impl Planner {
         })
     }
 
-    /// The route from a field or a track, if one fits.
-    fn serve_from_shared(
-        &mut self,
-        ground: &Ground,
-        (at, ticket): (usize, &RouteRequest),
-        ask: &Ask<'_>,
-    ) -> Served {
-        match self.serve_from_field(ground, (at, ticket), ask) {
-            Served::NotHere => {}
-            served => return served,
-        }
+    /// The route along a track, if one fits.
+    fn serve_from_track(&mut self, ground: &Ground, ticket: RouteRequest, ask: &Ask<'_>) -> Served {
         let before = self.budget.spent();
         let served = self.tracks.serve(ground, &mut self.budget, ask, self.round);
         if let (Served::Route(_), Some(group)) = (&served, ticket.group) {
@@ -181,12 +187,8 @@ impl Planner {
         served
     }
 
-    fn serve_from_field(
-        &mut self,
-        ground: &Ground,
-        (at, ticket): (usize, &RouteRequest),
-        ask: &Ask<'_>,
-    ) -> Served {
+    /// Whether a field leads there.
+    fn serve_from_field(&mut self, ground: &Ground, ticket: RouteRequest, ask: &Ask<'_>) -> Served {
         let Some(group) = ticket.group else {
             return Served::NotHere;
         };
@@ -195,9 +197,14 @@ impl Planner {
         let here = served.filter(|current| current.ticket.group == Some(group));
         let count = self.line.of_group(group) + here.count() as u32;
         let many = count >= MANY && self.tries.field_pays(group, count, ask.clearance);
-        let (budget, router) = (&mut self.budget, &mut self.desks[at].router);
+        if self.fields.widen(group, ask.radius) {
+            // What was found for narrower bodies is of no more use.
+            let others = self.desks.iter_mut().flat_map(|desk| &mut desk.current);
+            let others = others.filter(|current| current.field() == Some(group));
+            others.for_each(|current| current.stage = Stage::Begins);
+        }
         let asked = (group, many, self.round);
-        self.fields.serve(ground, asked, budget, ask, router)
+        self.fields.serve(ground, asked, &mut self.budget, ask)
     }
 
     /// Lets searches go on, each at its desk and all for about as much work; the earlier ones first, where the budget does not
@@ -221,12 +228,17 @@ impl Planner {
                 jobs.push(Job::new((at, desk), ask, most));
             }
         }
-        threads.each(&mut jobs, |job| job.run(ground));
+        let fields = &self.fields;
+        threads.each(&mut jobs, |job| job.run(ground, fields));
         let done: Vec<Done<'_>> = jobs.into_iter().map(Job::done).collect();
         for done in done {
             self.budget.charge(done.work);
             if let Some(current) = &self.desks[done.at].current {
                 self.line.charge(current.ticket.side, done.work);
+            }
+            let field = self.desks[done.at].current.as_ref();
+            if let Some(group) = field.and_then(Current::field) {
+                self.fields.note_legs(group, &done.legs);
             }
             if let Some(found) = done.found {
                 self.finish(ground, (done.at, &done.ask), (found, done.track));
@@ -248,22 +260,24 @@ impl Planner {
             let current = self.desks[at].current.as_ref();
             let mut least = Router::least_step(ask.clearance);
             if current.is_some_and(Current::is_new) {
-                let ends = (ask.from, &ask.goal);
-                least += Router::most_to_begin(ground, ask.clearance, ends);
+                least += match current.and_then(Current::field) {
+                    Some(_) => Router::most_to_begin_down(ask.clearance),
+                    None => Router::most_to_begin(ground, ask.clearance, (ask.from, &ask.goal)),
+                };
             }
             // What it finds may be kept in the same step.
             let most = least + ask.clearance.chart().map_or(0, |_| MOST_TO_KEEP);
             let fits = if chosen.is_empty() {
                 self.budget.allows(most)
             } else {
-                reserved + most <= self.budget.left()
+                reserved + most <= self.budget.spare()
             };
             if fits {
                 reserved += most;
                 chosen.push((at, ask, least));
             }
         }
-        (chosen, self.budget.left().saturating_sub(reserved))
+        (chosen, self.budget.spare().saturating_sub(reserved))
     }
 
     /// Takes a ticket whose search is over from its desk, and keeps what was found for others.
@@ -276,7 +290,7 @@ impl Planner {
         let Some(current) = self.desks[at].current.take() else {
             return;
         };
-        if let Some(group) = current.ticket.group {
+        if let (Some(group), None) = (current.ticket.group, current.field()) {
             let work = self.desks[at].router.work();
             self.tries.note(group, work, self.round);
         }

@@ -1,28 +1,31 @@
 //! Fields that groups share: worked out by and by, kept while they are of use, at most a few.
 
 use super::budget::{Budget, KEPT_ROUNDS};
-use super::request::{Ask, COST_OF_A_ROUTE, Group};
-use crate::geom::Vec2;
-use crate::ground::{Cell, ClearanceMap, Ground, GroundView, Patch};
-use crate::route::{Goal, GoalField, Route, Router, reach, smooth, turns};
+use super::request::{Ask, Group};
+use crate::ground::{Cell, ClearanceMap, Ground, Patch};
+use crate::route::descent::Slope;
+use crate::route::leaps::Leaps;
+use crate::route::work::SPREAD_A_CELL;
+use crate::route::{Goal, GoalField, Route, reach};
 use serde::{Deserialize, Serialize};
 
 /// The most fields that are kept.
 const MOST: usize = 4;
 
-/// How many cells a search for the last steps, from the group's point to one's own place, may settle at
-/// the most before it is left off: the place had then better be searched for on its own.
-const LAST_STEPS: u32 = 2_000;
-
-/// The same with what a router may do beyond its budget.
-fn last_steps(clearance: &ClearanceMap) -> u32 {
-    LAST_STEPS + Router::least_step(clearance)
+/// A way down the field of a group, by the first legs of earlier routes.
+#[derive(Clone, Copy, Debug, Serialize, Deserialize)]
+pub(super) struct Down {
+    pub(super) group: Group,
+    /// The number of these legs.
+    pub(super) leaps: usize,
 }
 
 /// What came of asking for a route.
 pub(super) enum Served {
     /// The route.
     Route(Route),
+    /// The field of its group leads there.
+    ByField(Down),
     /// The budget did not suffice.
     UnderWay,
     /// Fields are of no use here.
@@ -41,17 +44,61 @@ struct Shared {
     field: GoalField,
     /// The work that it was allowed since it was begun or last begun anew.
     allowed: Vec<u32>,
-    /// Where ways down the field were looked at since it changed last, for bodies of what radius: those are known and
-    /// cost nothing any more.
-    traced: Vec<(Cell, f32)>,
+    /// The radius of the widest body that went down it, in metres: all that follows is for that.
+    radius: f32,
+    /// From where ways down the field were looked at since it changed last, and the work that was allowed.
+    traced: Vec<(Cell, u32)>,
+    /// Legs of routes down the field.
+    leaps: Leaps,
     /// The round in which it was used last.
     used: u64,
 }
 
 impl Fields {
     pub(super) fn settled(&self, group: Group) -> Option<u32> {
-        let known = self.0.iter().find(|shared| shared.group == group);
-        known.map(|shared| shared.field.settled_count())
+        self.of(group).map(|shared| shared.field.settled_count())
+    }
+
+    fn of(&self, group: Group) -> Option<&Shared> {
+        self.0.iter().find(|shared| shared.group == group)
+    }
+
+    /// The field of a way down it, if it is kept.
+    pub(super) fn slope(&self, down: Down) -> Option<Slope<'_>> {
+        self.of(down.group).map(|shared| Slope {
+            field: &shared.field,
+            leaps: &shared.leaps,
+            known: down.leaps,
+        })
+    }
+
+    /// Adds legs of a route down the field of a group.
+    pub(super) fn note_legs(&mut self, group: Group, legs: &[(u32, u32)]) {
+        let known = self.0.iter_mut().find(|shared| shared.group == group);
+        if let Some(shared) = known {
+            legs.iter()
+                .for_each(|(from, to)| shared.leaps.note(*from, *to));
+        }
+    }
+
+    /// Gets the field of a group ready for a body of a radius. Returns whether ways down it have been forgotten for that: they were
+    /// for narrower ones.
+    pub(super) fn widen(&mut self, group: Group, radius: f32) -> bool {
+        let mut known = self.0.iter_mut();
+        let narrow = known.find(|shared| shared.group == group && shared.radius < radius);
+        narrow.is_some_and(|shared| {
+            shared.radius = radius;
+            shared.traced.clear();
+            shared.leaps.clear();
+            shared.field.forget_anchors();
+            true
+        })
+    }
+
+    /// Whether the field of a group is kept, which is then used.
+    pub(super) fn uses(&mut self, group: Group, round: u64) -> bool {
+        let known = self.0.iter_mut().find(|shared| shared.group == group);
+        known.map(|shared| shared.used = round).is_some()
     }
 
     pub(super) fn forget_unused(&mut self, round: u64) {
@@ -67,6 +114,7 @@ impl Fields {
             // Mended, a field that was done equals one that is done anew; one that was not is begun anew.
             shared.allowed.clear();
             shared.traced.clear();
+            shared.leaps.clear();
             if shared.field.is_done() {
                 shared.allowed.push(u32::MAX);
             }
@@ -88,9 +136,11 @@ impl Fields {
             for most in &shared.allowed {
                 shared.field.advance(known, *most);
             }
-            for (cell, radius) in &shared.traced {
-                let ways = (&mut Vec::new(), &mut Vec::new());
-                shared.field.corners(ground, known, *radius, *cell, ways);
+            let view = ground.view(known.gait());
+            for (cell, most) in &shared.traced {
+                let node = known.node(*cell).ok_or("a way from off the map")?;
+                let asked = (node as u32, *most);
+                shared.field.look_down(view, known, shared.radius, asked);
             }
         }
         Ok(())
@@ -101,20 +151,19 @@ impl Fields {
         self.0.len() <= MOST && self.0.iter().all(|shared| shared.used <= round)
     }
 
-    /// The route of one of a group, by the field of that, which is begun if `many` go there.
+    /// Whether the field of a group leads one of it to its goal. The field is begun if `many` go there.
     pub(super) fn serve(
         &mut self,
         ground: &Ground,
         (group, many, round): (Group, bool, u64),
         budget: &mut Budget,
         ask: &Ask<'_>,
-        router: &mut Router,
     ) -> Served {
-        let &Goal::Point(to) = &ask.goal else {
+        if !matches!(ask.goal, Goal::Point(_)) {
             return Served::NotHere;
-        };
+        }
         let known = self.0.iter().position(|shared| shared.group == group);
-        let Some(at) = known.or_else(|| self.begin(group, many, round, ask.clearance)) else {
+        let Some(at) = known.or_else(|| self.begin(group, many, round, ask)) else {
             return Served::NotHere;
         };
         let shared = &mut self.0[at];
@@ -124,47 +173,42 @@ impl Fields {
             return Served::NotHere;
         };
         if !shared.field.knows(ask.clearance, footing.cell) {
-            shared.allowed.push(budget.left());
-            let settled = shared.field.advance(ask.clearance, budget.left());
-            budget.charge(settled);
+            let most = budget.spare().saturating_mul(SPREAD_A_CELL);
+            shared.allowed.push(most);
+            let settled = shared.field.advance(ask.clearance, most);
+            budget.charge(settled.div_ceil(SPREAD_A_CELL));
             if !shared.field.knows(ask.clearance, footing.cell) {
                 return Served::UnderWay;
             }
         }
-        // The way down the field is looked at where nobody went before, and the last steps may need
-        // a search: none of it is begun that this round might not see the end of.
-        let unseen = shared.field.unseen(ask.clearance, footing.cell);
-        let most = unseen + last_steps(ask.clearance) + COST_OF_A_ROUTE;
-        if !budget.allows(most) {
-            return Served::UnderWay;
+        if shared.field.left_m(ask.clearance, footing.cell).is_none() {
+            return Served::NotHere;
         }
-        let mut work = COST_OF_A_ROUTE + unseen;
-        let route = trace(
-            &mut shared.field,
-            ground,
-            ask,
-            (&footing, to),
-            router,
-            &mut work,
-        );
-        if unseen > 0 && shared.field.unseen(ask.clearance, footing.cell) == 0 {
-            shared.traced.push((footing.cell, ask.radius));
+        let Some(node) = ask.clearance.node(footing.cell) else {
+            return Served::NotHere;
+        };
+        let (view, most) = (ground.view(ask.clearance.gait()), budget.spare());
+        let asked = (node as u32, most);
+        let (work, is_done) = shared
+            .field
+            .look_down(view, ask.clearance, shared.radius, asked);
+        if work > 0 {
+            shared.traced.push((footing.cell, most));
         }
         budget.charge(work);
-        route.map_or(Served::NotHere, Served::Route)
+        if is_done {
+            let leaps = shared.leaps.count();
+            Served::ByField(Down { group, leaps })
+        } else {
+            Served::UnderWay
+        }
     }
 
-    fn begin(
-        &mut self,
-        group: Group,
-        many: bool,
-        round: u64,
-        clearance: &ClearanceMap,
-    ) -> Option<usize> {
+    fn begin(&mut self, group: Group, many: bool, round: u64, ask: &Ask<'_>) -> Option<usize> {
         if !many {
             return None;
         }
-        let field = GoalField::begin(clearance, &[group.cell()]).ok()?;
+        let field = GoalField::begin(ask.clearance, &[group.cell()]).ok()?;
         if self.0.len() >= MOST {
             let oldest = self
                 .0
@@ -178,97 +222,11 @@ impl Fields {
             group,
             field,
             allowed: Vec::new(),
+            radius: ask.radius,
             traced: Vec::new(),
+            leaps: Leaps::default(),
             used: round,
         });
         Some(self.0.len() - 1)
     }
-}
-
-/// How often the leg is halved on which one turns off for one's own place.
-const HALVINGS: u32 = 7;
-
-/// Lets a way that ends at the group's point turn off for `to` as early on its last leg as that can be seen, if
-/// that is shorter in time: nobody walks up to the flag to come back.
-fn turn_off_early(
-    (view, clearance): (GroundView<'_>, &ClearanceMap),
-    radius: f32,
-    points: &mut [Vec2],
-    to: Vec2,
-) {
-    let [.., from, last] = points else {
-        return;
-    };
-    let (start, end) = (*from, *last);
-    let (mut hidden, mut seen) = (0.0_f32, 1.0_f32);
-    for _ in 0..HALVINGS {
-        let middle = (hidden + seen) * 0.5;
-        if view.line_is_clear(start.lerp(end, middle), to, radius) {
-            seen = middle;
-        } else {
-            hidden = middle;
-        }
-    }
-    let turn = start.lerp(end, seen);
-    let metres = |via: Vec2| smooth::plain_metres((view, clearance), &[start, via, to], &[]);
-    if metres(turn) < metres(end) {
-        *last = turn;
-    }
-}
-
-/// The way that a field shows from where one stands, and from it to one's own place.
-fn trace(
-    field: &mut GoalField,
-    ground: &Ground,
-    ask: &Ask<'_>,
-    (footing, to): (&reach::Footing, Vec2),
-    router: &mut Router,
-    work: &mut u32,
-) -> Option<Route> {
-    let (clearance, radius) = (ask.clearance, ask.radius);
-    let view = ground.view(clearance.gait());
-    let ends = turns::Ends {
-        from: ask.from,
-        via: None,
-        to,
-        radius,
-    };
-    let mut pull = smooth::Pull::default();
-    if smooth::straight_is_best(view, clearance, &ends) {
-        pull.take_straight(&ends);
-    } else {
-        let mut points = vec![ask.from];
-        let mut links = Vec::new();
-        points.extend(footing.via);
-        points.push(ground.centre(footing.cell));
-        let ways = (&mut points, &mut links);
-        if !field.corners(ground, clearance, radius, footing.cell, ways) {
-            return None;
-        }
-        let middle = *points.last()?;
-        if !view.line_is_clear(middle, to, radius) {
-            let goal = Goal::Point(to);
-            let found = router
-                .begin(ground, clearance, radius, middle, &goal)
-                .or_else(|| router.advance(ground, clearance, last_steps(clearance)));
-            *work += router.settled_count();
-            let rest = found?.ok()?;
-            let count = points.len() as u32 - 1;
-            links.extend(rest.links.iter().map(|(at, link)| (at + count, *link)));
-            points.extend_from_slice(&rest.points[1..rest.points.len() - 1]);
-        } else if !links.iter().any(|(at, _)| *at as usize + 1 == points.len()) {
-            turn_off_early((view, clearance), radius, &mut points, to);
-        }
-        points.push(to);
-        pull.begin_at_points(view, clearance, (&points, &links));
-        pull.advance(view, clearance, radius, u32::MAX);
-        *work += pull.work();
-    }
-    let mut route = Route {
-        points: pull.points().to_vec(),
-        links: pull.links().to_vec(),
-        ..Route::standing(ask.from, 0.0)
-    };
-    route.measure(view, clearance);
-    Some(route)
 }

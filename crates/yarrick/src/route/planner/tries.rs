@@ -3,6 +3,7 @@
 use super::budget::KEPT_ROUNDS;
 use super::request::{COST_OF_A_ROUTE, Group};
 use crate::ground::ClearanceMap;
+use crate::route::work::SPREAD_A_CELL;
 use serde::{Deserialize, Serialize};
 
 /// Maximum number of groups that are remembered.
@@ -51,8 +52,7 @@ impl Tries {
         self.0.clear();
     }
 
-    /// Whether a field for the group costs less than `count` separate routes. A field costs as many cells as the region of
-    /// the goal has. Without a chart one search may cost nearly as much as a field, so there a field always pays. With a chart,
+    /// Whether a field for the group costs less than `count` separate routes. A field has as many cells as the region of the goal. Without a chart one search may cost nearly as much as a field, so there a field always pays. With a chart,
     /// single routes are tried first: along the track of the first member, the others may cost very little.
     pub(super) fn field_pays(&self, group: Group, count: u32, clearance: &ClearanceMap) -> bool {
         if clearance.chart().is_none() {
@@ -60,7 +60,8 @@ impl Tries {
         }
         let known = self.0.iter().find(|known| known.group == group);
         let field = clearance.region(group.cell());
-        let field = field.map_or(0, |region| clearance.cells_in(&[region]) as u64);
+        let cells = field.map_or(0, |region| clearance.cells_in(&[region]) as u64);
+        let field = cells / u64::from(SPREAD_A_CELL);
         known.is_some_and(|known| {
             let each = known.settled / u64::from(known.ways.max(1));
             let each = each.saturating_add(u64::from(COST_OF_A_ROUTE));

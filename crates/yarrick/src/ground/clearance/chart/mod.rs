@@ -304,7 +304,11 @@ impl Chart {
 
     /// The tract in which an entry lies.
     pub(crate) fn tract_of(&self, clearance: &ClearanceMap, node: usize) -> u32 {
-        let (column, row) = clearance.place(node);
+        self.tract_at(clearance.place(node))
+    }
+
+    /// The tract of a column and row, both on the map.
+    pub(crate) fn tract_at(&self, (column, row): (i32, i32)) -> u32 {
         let side = SIDE as u32;
         row as u32 / side * self.columns + column as u32 / side
     }

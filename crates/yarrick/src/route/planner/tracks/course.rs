@@ -52,7 +52,7 @@ impl Course {
     ) -> Option<Course> {
         let chart = clearance.chart()?;
         let cells = way.nodes.to_vec();
-        let tracts = tracts_along(clearance, chart, &cells);
+        let (gone, tracts) = costs_and_tracts(clearance, chart, way);
         let corners = corners(ground, clearance, &cells, route);
         let (first, last) = (route.points.first()?, route.points.last()?);
         let is_whole = corners.len() + 2 == route.points.len();
@@ -61,7 +61,7 @@ impl Course {
         };
         Some(Course {
             least: clearance.least_between(start as usize, end as usize),
-            gone: costs_along(clearance, &cells, way.links),
+            gone,
             ends: is_whole.then_some((*first, *last)),
             cells,
             corners,
@@ -111,24 +111,6 @@ impl Course {
     }
 }
 
-/// The tracts that some cells lie in, sorted, each with the index of the first cell there and of the first after them.
-fn tracts_along(
-    clearance: &ClearanceMap,
-    chart: &Chart,
-    cells: &[u32],
-) -> Vec<(u32, usize, usize)> {
-    let mut tracts: Vec<(u32, usize, usize)> = Vec::new();
-    for (at, cell) in cells.iter().enumerate() {
-        let tract = chart.tract_of(clearance, *cell as usize);
-        match tracts.last_mut() {
-            Some((known, _, end)) if *known == tract => *end = at + 1,
-            _ => tracts.push((tract, at, at + 1)),
-        }
-    }
-    tracts.sort_unstable();
-    tracts
-}
-
 /// Some tracts and those next to them, each once, by number.
 fn tracts_near(chart: &Chart, tracts: &[(u32, usize, usize)]) -> Vec<u32> {
     let mut near = vec![0_u64; chart.tract_count().div_ceil(64) as usize];
@@ -171,33 +153,55 @@ fn corners(ground: &Ground, clearance: &ClearanceMap, cells: &[u32], route: &Rou
     corners
 }
 
-/// The cost from the first cell to each cell.
-fn costs_along(clearance: &ClearanceMap, cells: &[u32], links: &[(u32, LinkId)]) -> Vec<u64> {
+/// The cost from the first cell of a way to each, and the tracts that it passes through, sorted, each with the index of the first
+/// cell there and of the first after them.
+fn costs_and_tracts(
+    clearance: &ClearanceMap,
+    chart: &Chart,
+    way: Way<'_>,
+) -> (Vec<u64>, Vec<(u32, usize, usize)>) {
     let offsets = offsets(clearance.stride());
-    let mut links = links.iter().peekable();
+    let mut links = way.links.iter().peekable();
     // Most steps are like the one before.
     let (mut last, mut step) = (0, None);
+    let mut place = way
+        .nodes
+        .first()
+        .map_or((0, 0), |node| clearance.place(*node as usize));
     let mut cost = 0;
-    let mut all = Vec::with_capacity(cells.len());
-    all.push(cost);
-    for (pair, number) in cells.windows(2).zip(1_u32..) {
+    let mut costs = Vec::with_capacity(way.nodes.len());
+    costs.push(cost);
+    let mut here = (chart.tract_at(place), 0, 1);
+    let mut tracts = Vec::new();
+    for (pair, number) in way.nodes.windows(2).zip(1_usize..) {
         let [from, to] = [pair[0] as usize, pair[1] as usize];
-        cost += match links.next_if(|(at, _)| *at == number) {
-            Some((_, link)) => {
+        let offset = to as isize - from as isize;
+        if offset != last {
+            last = offset;
+            step = offsets.iter().position(|known| *known == offset);
+        }
+        let link = links.next_if(|(at, _)| *at as usize == number);
+        match (link, step) {
+            (None, Some(step)) => {
+                cost += clearance.step_cost(from, step);
+                place = (place.0 + STEPS[step].0, place.1 + STEPS[step].1);
+            }
+            (link, _) => {
                 let mut hops = clearance.hops_from(from).map(|(_, hop)| hop);
-                hops.find(|hop| hop.link == link.0)
-                    .map_or(0, |hop| hop.cost)
+                let hop = link.and_then(|(_, link)| hops.find(|hop| hop.link == link.0));
+                cost += hop.map_or(0, |hop| hop.cost);
+                place = clearance.place(to);
             }
-            None => {
-                let offset = to as isize - from as isize;
-                if offset != last {
-                    last = offset;
-                    step = offsets.iter().position(|known| *known == offset);
-                }
-                step.map_or(0, |step| clearance.step_cost(from, step))
-            }
-        };
-        all.push(cost);
+        }
+        costs.push(cost);
+        let tract = chart.tract_at(place);
+        if tract != here.0 {
+            tracts.push(here);
+            here = (tract, number, number);
+        }
+        here.2 = number + 1;
     }
-    all
+    tracts.push(here);
+    tracts.sort_unstable();
+    (costs, tracts)
 }

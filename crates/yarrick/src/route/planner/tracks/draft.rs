@@ -15,7 +15,7 @@ use crate::route::work::LOOKED_A_CELL;
 use crate::route::{Route, smooth};
 
 /// Maximum work to pull a route straight, in settled cells.
-const MOST_WORK: u32 = 800;
+const MOST_WORK: u32 = 1200;
 
 /// Fractions of a leg at which points on it are tried, the farthest first.
 const PARTS: [f32; 4] = [0.5, 0.25, 0.125, 0.0625];

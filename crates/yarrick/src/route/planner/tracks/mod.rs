@@ -46,7 +46,7 @@ const MOST_ADDED: usize = MOST_TRIED * 2 * 9;
 
 /// Number of tracks examined, and of cells of a new track, that count as one settled cell.
 const TRACKS_A_CELL: u32 = 16;
-const KEPT_A_CELL: u32 = 8;
+const KEPT_A_CELL: u32 = 4;
 
 /// Longer routes, in cells, are not kept.
 const LONGEST: u32 = 8192;
@@ -62,7 +62,7 @@ const ALIKE_CELLS: f32 = 64.0;
 const SHARED_BY: u32 = 4;
 
 /// Minimum budget left to serve a request from a track, in cells: more than that takes.
-const LEAST_LEFT: u32 = 2600;
+const LEAST_LEFT: u32 = 3000;
 
 /// The track of the route that a router found last, if it is a long one, on a map with a chart, and ends at the requested point.
 /// Returns also the work.

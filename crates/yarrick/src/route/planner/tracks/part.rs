@@ -4,7 +4,10 @@ use crate::ground::{ClearanceMap, FAR, Spread, Tile};
 use serde::{Deserialize, Serialize};
 
 /// Maximum work to compute a part, in settled cells.
-pub(super) const PART_CELLS: u32 = 800;
+pub(super) const PART_CELLS: u32 = 900;
+
+/// The part of that work which does not depend on the ground.
+const OVERHEAD: u32 = 100;
 
 /// Identifies a part.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
@@ -46,7 +49,7 @@ impl Part {
             base,
             spread: Spread::of(tile),
         };
-        (part, settled)
+        (part, OVERHEAD + settled)
     }
 
     /// The cost of a cell of the tract; `None` if it cannot be reached.

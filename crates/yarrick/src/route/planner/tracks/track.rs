@@ -16,7 +16,7 @@ use serde::{Deserialize, Serialize};
 const HARDLY: u64 = 32;
 
 /// Typical work to compute a part, in settled cells.
-const TYPICAL_PART: u32 = 150;
+const TYPICAL_PART: u32 = 130;
 
 /// At most `1 / ASIDE` of the cost of a route may be for joining and leaving the track.
 const ASIDE: u64 = 10;

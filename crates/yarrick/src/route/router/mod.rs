@@ -1,7 +1,12 @@
 //! Routes: from where a body stands to where it is sent, over the cells that a search finds, pulled
 //! straight.
 
+mod down;
+
+pub(super) use down::Begun;
+
 use super::barrier::{self, Barrier};
+use super::descent::Descent;
 use super::far::FarSearch;
 use super::goal::{Ends, Goal};
 use super::search::{Progress, Search};
@@ -43,6 +48,7 @@ use crate::ground::{Cell, ClearanceMap, Ground, GroundView, Region};
 pub struct Router {
     search: Search,
     far: FarSearch,
+    descent: Descent,
     /// How the last route was looked for; not at all where the way was straight.
     by: Option<Method>,
     /// How many cells were looked at before that, to find the place nearest to a goal that is out of reach.
@@ -63,14 +69,17 @@ enum Method {
     Search,
     /// A long one, by the chart of the clearance map.
     Far,
+    /// Down a goal field.
+    Down,
 }
 
 impl Method {
-    /// The way found last.
-    fn way<'a>(self, search: &'a Search, far: &'a FarSearch) -> Way<'a> {
+    /// The cells of the way found last, if it was found cell by cell.
+    fn way<'a>(self, search: &'a Search, far: &'a FarSearch) -> Option<Way<'a>> {
         match self {
-            Method::Search => search.way(),
-            Method::Far => far.way(),
+            Method::Search => Some(search.way()),
+            Method::Far => Some(far.way()),
+            Method::Down => None,
         }
     }
 }
@@ -146,17 +155,21 @@ impl Router {
         from: Vec2,
         goal: &Goal,
     ) -> Option<Result<Route, NoRoute>> {
+        self.forget();
+        match self.prepare(ground, clearance, radius, (from, goal)) {
+            Err(why) => Some(Err(why)),
+            Ok(Some(route)) => Some(Ok(route)),
+            Ok(None) => None,
+        }
+    }
+
+    fn forget(&mut self) {
         self.quest = None;
         self.by = None;
         self.pulls = false;
         self.pull.clear();
         self.looked_at = 0;
         self.aside = 0;
-        match self.prepare(ground, clearance, radius, (from, goal)) {
-            Err(why) => Some(Err(why)),
-            Ok(Some(route)) => Some(Ok(route)),
-            Ok(None) => None,
-        }
     }
 
     /// Goes on looking for the route that was begun, until it is found or about `most` more cells are
@@ -178,6 +191,8 @@ impl Router {
                     Progress::Found(_) => Some(true),
                 },
                 Method::Far => self.far.advance(clearance, most),
+                // It has been read before.
+                Method::Down => Some(true),
             }?;
             if !is_found {
                 self.quest = None;
@@ -199,7 +214,8 @@ impl Router {
     #[must_use]
     pub fn least_step(clearance: &ClearanceMap) -> u32 {
         let far = clearance.chart().map_or(1, |_| FarSearch::LEAST_STEP);
-        Search::least_step(clearance).max(far)
+        let pull = smooth::Pull::most_of_a_step(clearance);
+        Search::least_step(clearance).max(far).max(pull)
     }
 
     /// The work that [`Router::begin`] may do, counted in settled cells: little where the goal is a point that can be reached,
@@ -229,6 +245,7 @@ impl Router {
             None => 0,
             Some(Method::Search) => self.search.settled_count(),
             Some(Method::Far) => self.far.settled_count(),
+            Some(Method::Down) => self.descent.work(),
         };
         settled.saturating_add(self.looked_at)
     }
@@ -243,7 +260,7 @@ impl Router {
 
     /// The cells and links of the way found last, if its ends are far apart.
     pub(super) fn long_way(&self, clearance: &ClearanceMap) -> Option<Way<'_>> {
-        let way = self.by?.way(&self.search, &self.far);
+        let way = self.by?.way(&self.search, &self.far)?;
         let ends = [way.nodes.first()?, way.nodes.last()?];
         let [from, to] = ends.map(|node| clearance.cell(*node as usize));
         FarSearch::are_far_apart(from, to).then_some(way)
@@ -360,19 +377,20 @@ impl Router {
     fn pull_on(&mut self, ground: &Ground, clearance: &ClearanceMap, most: u32) -> Option<bool> {
         let quest = self.quest.as_ref()?;
         let view = ground.view(clearance.gait());
-        let way = self.by?.way(&self.search, &self.far);
-        let last = way.nodes.last().map(|node| clearance.cell(*node as usize));
-        let to = last.map_or(quest.start.from, |cell| quest.ends.point(view, cell));
-        if !self.pulls {
-            self.pull.begin(view, &quest.pulled_to(to));
-            self.pulls = true;
+        let before = self.pull.work();
+        if let Some(way) = self.by?.way(&self.search, &self.far) {
+            let last = way.nodes.last().map(|node| clearance.cell(*node as usize));
+            let to = last.map_or(quest.start.from, |cell| quest.ends.point(view, cell));
+            if !self.pulls {
+                self.pull.begin(view, &quest.pulled_to(to));
+                self.pulls = true;
+            }
+            let walk = Walk::new(view, clearance, quest.radius);
+            if !self.pull.collect(walk, (way, to), most) {
+                return Some(false);
+            }
         }
-        let walk = Walk::new(view, clearance, quest.radius);
-        let end = self.pull.work().saturating_add(most);
-        if !self.pull.collect(walk, (way, to), most) {
-            return Some(false);
-        }
-        let left = end.saturating_sub(self.pull.work());
+        let left = most.saturating_sub(self.pull.work() - before);
         Some(self.pull.advance(view, clearance, quest.radius, left))
     }
 

@@ -1,0 +1,158 @@
+//! Routes down a goal field, which need no search but for the last steps.
+
+use super::{Method, Quest, Router, start_from};
+use crate::geom::Vec2;
+use crate::ground::{Cell, ClearanceMap, Ground, GroundView};
+use crate::route::descent::Slope;
+use crate::route::goal::{Ends, Goal};
+use crate::route::{NoRoute, Route, smooth};
+
+/// Maximum work of the search from the goal of the field to a point near it, in settled cells. Beyond that, the body had better search
+/// on its own.
+const LAST_STEPS: u32 = 2_000;
+
+/// How often the last leg is halved to find where it can turn off.
+const HALVINGS: u32 = 7;
+
+/// What came of beginning a route down a field.
+pub(in crate::route) enum Begun {
+    /// The route, which needs no field.
+    Found(Route),
+    /// [`Router::advance_down`] goes on.
+    UnderWay,
+    /// The field is of no use.
+    NotHere,
+}
+
+impl Router {
+    /// Begins a route down a field to its goal, and from there to a point near it. The field must know the cell of the start.
+    pub(in crate::route) fn begin_down(
+        &mut self,
+        ground: &Ground,
+        clearance: &ClearanceMap,
+        radius: f32,
+        (from, goal, to): (Vec2, Cell, Vec2),
+    ) -> Begun {
+        let view = ground.view(clearance.gait());
+        let middle = ground.centre(goal);
+        let mut rest = (vec![to], Vec::new());
+        let mut work = 0;
+        if !view.line_is_clear(middle, to, radius) {
+            let found = self
+                .begin(ground, clearance, radius, middle, &Goal::Point(to))
+                .or_else(|| self.advance(ground, clearance, LAST_STEPS));
+            work = self.work();
+            let found = found.and_then(Result::ok);
+            let Some(route) = found.filter(|route| route.short.is_none()) else {
+                return self.leaves_field(work);
+            };
+            let links = route.links.iter();
+            // Its first point is where the field ends.
+            rest = (
+                route.points[1..].to_vec(),
+                links.map(|(at, link)| (at - 1, *link)).collect(),
+            );
+        }
+        self.forget();
+        self.aside = work;
+        let start = start_from(view, clearance, radius, from).ok();
+        let cell = start.and_then(|start| ground.cell_at(to).map(|end| (start, end)));
+        let Some((start, end)) = cell else {
+            return self.leaves_field(work);
+        };
+        let Some(first) = clearance.node(start.footing.cell) else {
+            return self.leaves_field(work);
+        };
+        let quest = Quest {
+            start,
+            goal: Goal::Point(to),
+            ends: Ends::at_point(end, to),
+            radius,
+            short: None,
+        };
+        let pulled = quest.pulled_to(to);
+        if smooth::straight_is_best(view, clearance, &pulled) {
+            self.pull.take_straight(&pulled);
+            return Begun::Found(self.route((view, clearance), quest, 0));
+        }
+        let corners = [start.from].into_iter().chain(start.footing.via);
+        let corners = corners.chain([ground.centre(start.footing.cell)]);
+        self.descent.begin(corners, first as u32, rest);
+        self.by = Some(Method::Down);
+        self.quest = Some(quest);
+        Begun::UnderWay
+    }
+
+    fn leaves_field(&mut self, work: u32) -> Begun {
+        self.forget();
+        self.aside = work;
+        Begun::NotHere
+    }
+
+    /// Continues a route down a field, for about `most` more work. `None` where it is not done yet.
+    pub(in crate::route) fn advance_down(
+        &mut self,
+        ground: &Ground,
+        clearance: &ClearanceMap,
+        slope: Slope<'_>,
+        most: u32,
+    ) -> Option<Result<Route, NoRoute>> {
+        let before = self.work();
+        if !self.descent.advance(slope, (ground, clearance), most) {
+            return None;
+        }
+        let view = ground.view(clearance.gait());
+        if !self.pulls {
+            let radius = self.quest.as_ref()?.radius;
+            if let Some(corners) = self.descent.turn_at_goal() {
+                turn_off_early((view, clearance), radius, corners);
+            }
+            self.pull
+                .begin_at_points(view, clearance, self.descent.way());
+            self.pull.note_farthest(self.descent.pulled());
+            self.pulls = true;
+        }
+        let left = most.saturating_sub(self.work() - before);
+        self.advance(ground, clearance, left)
+    }
+
+    /// The legs of the route found last, if it leads down a field, that others can share: from one entry to another each.
+    pub(in crate::route) fn legs(&self) -> Vec<(u32, u32)> {
+        match self.by {
+            Some(Method::Down) => self.descent.legs(self.pull.kept()),
+            _ => Vec::new(),
+        }
+    }
+
+    /// The work that [`Router::begin_down`] may do, in settled cells.
+    pub(in crate::route) fn most_to_begin_down(clearance: &ClearanceMap) -> u32 {
+        LAST_STEPS + Router::least_step(clearance)
+    }
+}
+
+/// Lets a way that comes to the goal of a field and from there straight to its end turn off before it, as early as that can be
+/// seen, if that is shorter in time: nobody walks up to the flag to come back.
+fn turn_off_early(
+    (view, clearance): (GroundView<'_>, &ClearanceMap),
+    radius: f32,
+    corners: &mut [Vec2],
+) {
+    let [.., start, turn, to] = corners else {
+        return;
+    };
+    let (start, end, to) = (*start, *turn, *to);
+    let (mut hidden, mut seen) = (0.0_f32, 1.0_f32);
+    for _ in 0..HALVINGS {
+        let middle = (hidden + seen) * 0.5;
+        if view.line_is_clear(start.lerp(end, middle), to, radius) {
+            seen = middle;
+        } else {
+            hidden = middle;
+        }
+    }
+    let metres = |via: Vec2| smooth::plain_metres((view, clearance), &[start, via, to], &[]);
+    let earlier = start.lerp(end, seen);
+    if metres(earlier) < metres(end) {
+        *turn = earlier;
+    }
+}
