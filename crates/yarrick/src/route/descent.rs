@@ -16,6 +16,9 @@ use crate::ground::{ClearanceMap, Ground, LinkId};
 /// How many of the last legs are pulled again: the end may be in sight of where they begin.
 const PULLED_AGAIN: usize = 4;
 
+/// Maximum number of legs that one route adds. Each counts as a settled cell.
+pub(super) const MOST_LEGS: u32 = 1024;
+
 /// A field, and the first legs of earlier routes down it.
 #[derive(Clone, Copy)]
 pub(super) struct Slope<'a> {
@@ -125,17 +128,21 @@ impl Descent {
         leaps.map(|(at, _)| at + self.before).take(count)
     }
 
-    /// The legs of the way pulled straight that others can share, given the numbers of the corners that were kept.
+    /// The first legs of the way pulled straight that are new and that others can share, given the numbers of the corners that were
+    /// kept.
     pub(super) fn legs(&self, kept: &[usize]) -> Vec<(u32, u32)> {
         let node = |at: usize| self.nodes.get(at.checked_sub(self.before)?);
         let leg = |pair: &[usize]| {
             let (from, to) = (node(pair[0])?, node(pair[1])?);
             let is_link = |(at, _): &(u32, LinkId)| *at as usize == pair[1];
-            let is_walked = !self.links.iter().any(is_link);
+            let is_new = !to.1 && !self.links.iter().any(is_link);
             // The goal may be passed by.
             let is_goal = Some(to) == self.nodes.last();
-            (is_walked && !is_goal).then_some((from.0, to.0))
+            (is_new && !is_goal).then_some((from.0, to.0))
         };
-        kept.windows(2).filter_map(leg).collect()
+        kept.windows(2)
+            .filter_map(leg)
+            .take(MOST_LEGS as usize)
+            .collect()
     }
 }

@@ -113,7 +113,10 @@ proptest! {
                 let route = route.unwrap();
                 prop_assert_eq!([route.points[0], *route.points.last().unwrap()], [from, crowd.to(who)]);
                 for leg in route.points.windows(2) {
-                    prop_assert!(crowd.ground.line_is_clear(leg[0], leg[1], radius - 1e-4));
+                    prop_assert!(
+                        crowd.ground.line_is_clear(leg[0], leg[1], radius - 1e-4),
+                        "{who} of radius {radius} from {from}, leg {leg:?} of {} points", route.points.len()
+                    );
                 }
                 // As short as the way of one who follows the field step by step, and the last steps.
                 let least = field.left_m(&crowd.clearance, crowd.ground.cell_at(from).unwrap());

@@ -236,6 +236,7 @@ impl<'desk, 'ground> Job<'desk, 'ground> {
         }
         if done.found.is_some() {
             done.legs = self.desk.router.legs();
+            done.work += done.legs.len() as u32;
         }
         // Nothing is free, so that no round goes on for ever.
         done.work = done.work.max(1);

@@ -6,6 +6,7 @@ use super::shared::Served;
 use super::tracks::{MOST_TO_KEEP, Track};
 use super::{MANY, Planner};
 use crate::ground::Ground;
+use crate::route::descent::MOST_LEGS;
 use crate::route::{NoRoute, Route, Router};
 use crate::threads::Threads;
 
@@ -238,7 +239,8 @@ impl Planner {
             }
             let field = self.desks[done.at].current.as_ref();
             if let Some(group) = field.and_then(Current::field) {
-                self.fields.note_legs(group, &done.legs);
+                let radius = done.ask.radius;
+                self.fields.note_legs((group, radius), &done.legs);
             }
             if let Some(found) = done.found {
                 self.finish(ground, (done.at, &done.ask), (found, done.track));
@@ -266,7 +268,11 @@ impl Planner {
                 };
             }
             // What it finds may be kept in the same step.
-            let most = least + ask.clearance.chart().map_or(0, |_| MOST_TO_KEEP);
+            let kept = match current.and_then(Current::field) {
+                Some(_) => MOST_LEGS,
+                None => ask.clearance.chart().map_or(0, |_| MOST_TO_KEEP),
+            };
+            let most = least + kept;
             let fits = if chosen.is_empty() {
                 self.budget.allows(most)
             } else {

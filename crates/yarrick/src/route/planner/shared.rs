@@ -72,9 +72,10 @@ impl Fields {
         })
     }
 
-    /// Adds legs of a route down the field of a group.
-    pub(super) fn note_legs(&mut self, group: Group, legs: &[(u32, u32)]) {
-        let known = self.0.iter_mut().find(|shared| shared.group == group);
+    /// Adds legs of a route of a body of a radius down the field of a group, unless wider ones go down it, too.
+    pub(super) fn note_legs(&mut self, (group, radius): (Group, f32), legs: &[(u32, u32)]) {
+        let mut known = self.0.iter_mut();
+        let known = known.find(|shared| shared.group == group && shared.radius <= radius);
         if let Some(shared) = known {
             legs.iter()
                 .for_each(|(from, to)| shared.leaps.note(*from, *to));
