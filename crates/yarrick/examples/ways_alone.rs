@@ -116,7 +116,7 @@ fn follow_a_field(
     Ok(())
 }
 
-/// Requests within a budget: at most 100 cells a frame, for any number of requests.
+/// Requests within a budget: at most 200 cells a frame, for any number of requests.
 fn plan_within_a_budget(
     ground: &Ground,
     clearance: &ClearanceMap,
@@ -141,7 +141,7 @@ fn plan_within_a_budget(
     let mut frame = 0;
     while planner.waiting() > 0 {
         frame += 1;
-        planner.begin_round(100);
+        planner.begin_round(200);
         while let Some((who, route)) = planner.next(ground, ask) {
             println!("frame {frame}: {who} goes {:.1} m", route?.length_m);
         }

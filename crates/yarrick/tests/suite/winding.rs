@@ -32,12 +32,17 @@ struct Crowd {
     clearance: ClearanceMap,
     /// Where each stands, and how wide it is.
     bodies: Vec<(Vec2, f32)>,
-    goal: Cell,
+    /// Where they go, in turn.
+    goals: Vec<Cell>,
 }
 
 impl Crowd {
+    fn goal(&self, who: u64) -> Cell {
+        self.goals[who as usize % self.goals.len()]
+    }
+
     fn to(&self, who: u64) -> Vec2 {
-        self.ground.centre(self.goal) - Vec2::new((who % 4) as f32, (who / 4 % 4) as f32) * 0.9
+        self.ground.centre(self.goal(who)) - Vec2::new((who % 4) as f32, (who / 4 % 4) as f32) * 0.9
     }
 
     fn ask(&self, who: u64) -> Option<Ask<'_>> {
@@ -57,7 +62,7 @@ impl Crowd {
         let mut planner = Planner::default();
         for who in 0..self.bodies.len() as u64 {
             planner.request(RouteRequest {
-                group: Some(Group::new(0, self.goal)),
+                group: Some(Group::new(0, self.goal(who))),
                 ..RouteRequest::new(who)
             });
         }
@@ -101,11 +106,11 @@ proptest! {
             (ground.centre(cell), if *is_wide { wide } else { narrow })
         });
         let bodies = bodies.collect();
-        let crowd = Crowd { bodies, goal: Cell::new(SIDE - 3, SIDE - 3), ground, clearance };
+        let crowd = Crowd { bodies, goals: vec![Cell::new(SIDE - 3, SIDE - 3)], ground, clearance };
         let rounds = crowd.served(1, budget, 0);
         prop_assert_eq!(&crowd.served(2, budget, saved_in), &rounds);
 
-        let field = GoalField::new(&crowd.clearance, &[crowd.goal]).unwrap();
+        let field = GoalField::new(&crowd.clearance, &crowd.goals).unwrap();
         for (found, work) in rounds {
             prop_assert!(work <= budget, "{} of {}", work, budget);
             for (who, route) in found {
@@ -124,4 +129,23 @@ proptest! {
             }
         }
     }
+}
+
+#[test]
+fn more_groups_than_fields_do_not_hinder_each_other() {
+    let ground = corridors(false);
+    let clearance = ClearanceMap::new(&ground, 0.45);
+    let goals: Vec<Cell> = (0..8).map(|k| Cell::new(SIDE - 10, k * 24 + 3)).collect();
+    let bodies = (0..8 * 26).map(|who| (Vec2::new(9.5 + (who % 100) as f32, 1.5), 0.45));
+    let bodies = bodies.collect();
+    let crowd = Crowd {
+        ground,
+        clearance,
+        bodies,
+        goals,
+    };
+    let rounds = crowd.served(1, 30_000, 0);
+    // A field for each would be two rounds, and the ways of all as long as that again.
+    assert!(rounds.len() <= 40, "{} rounds", rounds.len());
+    assert_eq!(crowd.served(2, 30_000, 7), rounds);
 }

@@ -5,11 +5,11 @@ use serde::{Deserialize, Serialize};
 /// Rounds without use after which what was found for one request is no longer kept for others.
 pub(super) const KEPT_ROUNDS: u64 = 200;
 
-/// What the first of some rounds with work does of it, whatever its budget. As long as work is left over, each does half as much again
-/// as the one before: so that a little work is spread over a few rounds, and much is soon done at full speed.
+/// Maximum work of the first round that has any, if few tickets wait. While work is left over, each round may do half as much again as
+/// the one before. A little work is thus spread over a few rounds, and much is soon done at full speed.
 const FIRST_PACE: u32 = 8192;
 
-/// The least that a round does for each ticket that waits.
+/// Work that the first round may do for each ticket, if that is more.
 const PACE_A_TICKET: u32 = 64;
 
 /// The budget of a round, in cells that are looked at.
@@ -18,7 +18,7 @@ pub(super) struct Budget {
     whole: u32,
     left: u32,
     spent: u32,
-    /// How much is spent before the round ends early.
+    /// The work after which the round ends, at most `whole`.
     pace: u32,
     /// By how much the rounds before have done more than they were to.
     owed: u32,
@@ -32,7 +32,7 @@ impl Budget {
     pub(super) fn renew(&mut self, whole: u32, tickets: usize, is_behind: bool) {
         let paid = self.owed.min(whole);
         let is_behind = is_behind || self.spent >= self.pace;
-        let faster = self.pace + self.pace / 2;
+        let faster = self.pace.saturating_add(self.pace / 2);
         let all = (tickets as u32).saturating_mul(PACE_A_TICKET);
         let pace = FIRST_PACE.max(all).max(if is_behind { faster } else { 0 });
         *self = Budget {
@@ -63,7 +63,7 @@ impl Budget {
         self.spare() > 0 && self.left >= work.min(self.whole / 2)
     }
 
-    /// What is left before the round ends, if it can be divided.
+    /// How much more work the round may do.
     pub(super) fn spare(&self) -> u32 {
         self.left.min(self.pace.saturating_sub(self.spent))
     }

@@ -77,7 +77,7 @@ impl Current {
         }
     }
 
-    /// The group down whose field it goes.
+    /// The group whose field it follows.
     pub(super) fn field(&self) -> Option<Group> {
         match self.stage {
             Stage::Searches { down, .. } => down.map(|down| down.group),
@@ -153,10 +153,15 @@ impl Desk {
         else {
             return (0, None);
         };
+        let slope = down.and_then(|down| fields.slope(down));
+        if down.is_some() && slope.is_none() {
+            // Its field is no longer kept.
+            current.stage = Stage::Begins;
+            return (0, None);
+        }
         let is_new = allowed.is_empty();
         allowed.push(most);
         let (clearance, router) = (ask.clearance, &mut self.router);
-        let slope = down.and_then(|down| fields.slope(down));
         let before = if is_new { 0 } else { router.work() };
         if is_new {
             let begun = match (*down, slope, &*goal) {

@@ -12,6 +12,9 @@ use serde::{Deserialize, Serialize};
 /// The most fields that are kept.
 const MOST: usize = 4;
 
+/// Cells of the map that count as one settled cell when a field is begun.
+const BEGUN_A_CELL: u32 = 64;
+
 /// A way down the field of a group, by the first legs of earlier routes.
 #[derive(Clone, Copy, Debug, Serialize, Deserialize)]
 pub(super) struct Down {
@@ -163,9 +166,9 @@ impl Fields {
         if !matches!(ask.goal, Goal::Point(_)) {
             return Served::NotHere;
         }
-        let known = self.0.iter().position(|shared| shared.group == group);
-        let Some(at) = known.or_else(|| self.begin(group, many, round, ask)) else {
-            return Served::NotHere;
+        let at = match self.place(group, many, round, (budget, ask)) {
+            Ok(at) => at,
+            Err(served) => return served,
         };
         let shared = &mut self.0[at];
         shared.used = round;
@@ -205,20 +208,41 @@ impl Fields {
         }
     }
 
-    fn begin(&mut self, group: Group, many: bool, round: u64, ask: &Ask<'_>) -> Option<usize> {
-        if !many {
-            return None;
+    /// The index of the field of a group, which is begun if `many` go there.
+    fn place(
+        &mut self,
+        group: Group,
+        many: bool,
+        round: u64,
+        (budget, ask): (&mut Budget, &Ask<'_>),
+    ) -> Result<usize, Served> {
+        let known = self.0.iter().position(|shared| shared.group == group);
+        if let Some(at) = known {
+            return Ok(at);
+        }
+        let cells = ask.clearance.weights().len() as u32 / BEGUN_A_CELL;
+        if many && !budget.allows(cells) {
+            return Err(Served::UnderWay);
+        }
+        let begun = many.then(|| self.begin(group, ask, round)).flatten();
+        let at = begun.ok_or(Served::NotHere)?;
+        budget.charge(cells);
+        Ok(at)
+    }
+
+    /// Begins the field of a group. Returns its index, unless all places are in use.
+    fn begin(&mut self, group: Group, ask: &Ask<'_>, round: u64) -> Option<usize> {
+        let all = self.0.iter().enumerate();
+        let oldest = all.min_by_key(|(_, shared)| shared.used);
+        let oldest = oldest.filter(|_| self.0.len() >= MOST);
+        if let Some((at, shared)) = oldest {
+            // One that is in use is kept: to make it again would cost more than single routes.
+            if shared.used + 1 >= round {
+                return None;
+            }
+            self.0.remove(at);
         }
         let field = GoalField::begin(ask.clearance, &[group.cell()]).ok()?;
-        if self.0.len() >= MOST {
-            let oldest = self
-                .0
-                .iter()
-                .enumerate()
-                .min_by_key(|(_, shared)| shared.used);
-            let oldest = oldest.map_or(0, |(at, _)| at);
-            self.0.remove(oldest);
-        }
         self.0.push(Shared {
             group,
             field,
