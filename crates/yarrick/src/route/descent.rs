@@ -27,6 +27,14 @@ pub(super) struct Slope<'a> {
     pub(super) known: usize,
 }
 
+/// The way from the goal of a field to a point near it: the corners after the goal, and the links among them, each with the number of
+/// the corner to which it leads.
+#[derive(Clone, Debug, Default)]
+pub(super) struct Rest {
+    pub(super) corners: Vec<Vec2>,
+    pub(super) links: Vec<(u32, LinkId)>,
+}
+
 /// A way from a cell down a field, and on from its goal.
 #[derive(Clone, Debug, Default)]
 pub(super) struct Descent {
@@ -37,19 +45,13 @@ pub(super) struct Descent {
     before: usize,
     /// The entries of that and of the corners that follow, each with whether a leg led to it.
     nodes: Vec<(u32, bool)>,
-    /// The corners that follow the goal of the field, and the links among these.
-    rest: (Vec<Vec2>, Vec<(u32, LinkId)>),
+    rest: Rest,
     is_done: bool,
 }
 
 impl Descent {
     /// Begins at some corners of which the last is the centre of the cell of an entry. `rest` leads on from the goal of the field.
-    pub(super) fn begin(
-        &mut self,
-        corners: impl IntoIterator<Item = Vec2>,
-        node: u32,
-        rest: (Vec<Vec2>, Vec<(u32, LinkId)>),
-    ) {
+    pub(super) fn begin(&mut self, corners: impl IntoIterator<Item = Vec2>, node: u32, rest: Rest) {
         self.corners.clear();
         self.links.clear();
         self.nodes.clear();
@@ -88,8 +90,8 @@ impl Descent {
         let next = next.or_else(|| slope.field.next_corner(clearance, here));
         let Some((next, link)) = next else {
             let before = self.corners.len() as u32;
-            self.corners.extend(&self.rest.0);
-            let links = self.rest.1.iter();
+            self.corners.extend(&self.rest.corners);
+            let links = self.rest.links.iter();
             self.links
                 .extend(links.map(|(at, link)| (at + before, *link)));
             self.is_done = true;
@@ -106,7 +108,7 @@ impl Descent {
     pub(super) fn turn_at_goal(&mut self) -> Option<&mut [Vec2]> {
         let goal = self.corners.len().checked_sub(2)?;
         let is_linked = self.links.iter().any(|(at, _)| *at as usize >= goal);
-        let is_one = self.is_done && self.rest.0.len() == 1 && !is_linked;
+        let is_one = self.is_done && self.rest.corners.len() == 1 && !is_linked;
         is_one.then_some(&mut self.corners[..])
     }
 

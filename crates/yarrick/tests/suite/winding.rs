@@ -145,7 +145,7 @@ fn more_groups_than_fields_do_not_hinder_each_other() {
         goals,
     };
     let rounds = crowd.served(1, 30_000, 0);
-    // A field for each would be two rounds, and the ways of all as long as that again.
-    assert!(rounds.len() <= 40, "{} rounds", rounds.len());
+    // Four groups have a field; searches serve the others. Fields that take turns would be begun anew in every round.
+    assert!(rounds.len() <= 10, "{} rounds", rounds.len());
     assert_eq!(crowd.served(2, 30_000, 7), rounds);
 }

@@ -3,7 +3,7 @@
 use super::{Method, Quest, Router, start_from};
 use crate::geom::Vec2;
 use crate::ground::{Cell, ClearanceMap, Ground, GroundView};
-use crate::route::descent::Slope;
+use crate::route::descent::{Rest, Slope};
 use crate::route::goal::{Ends, Goal};
 use crate::route::{NoRoute, Route, smooth};
 
@@ -34,34 +34,17 @@ impl Router {
         (from, goal, to): (Vec2, Cell, Vec2),
     ) -> Begun {
         let view = ground.view(clearance.gait());
-        let middle = ground.centre(goal);
-        let mut rest = (vec![to], Vec::new());
-        let mut work = 0;
-        if !view.line_is_clear(middle, to, radius) {
-            let found = self
-                .begin(ground, clearance, radius, middle, &Goal::Point(to))
-                .or_else(|| self.advance(ground, clearance, LAST_STEPS));
-            work = self.work();
-            let found = found.and_then(Result::ok);
-            let Some(route) = found.filter(|route| route.short.is_none()) else {
-                return self.leaves_field(work);
-            };
-            let links = route.links.iter();
-            // Its first point is where the field ends.
-            rest = (
-                route.points[1..].to_vec(),
-                links.map(|(at, link)| (at - 1, *link)).collect(),
-            );
-        }
+        self.forget();
+        let rest = self.last_steps(ground, clearance, radius, (ground.centre(goal), to));
+        let work = self.work();
         self.forget();
         self.aside = work;
         let start = start_from(view, clearance, radius, from).ok();
-        let cell = start.and_then(|start| ground.cell_at(to).map(|end| (start, end)));
-        let Some((start, end)) = cell else {
-            return self.leaves_field(work);
-        };
-        let Some(first) = clearance.node(start.footing.cell) else {
-            return self.leaves_field(work);
+        let first = start.and_then(|start| clearance.node(start.footing.cell));
+        let (Some(rest), Some(start), Some(first), Some(end)) =
+            (rest, start, first, ground.cell_at(to))
+        else {
+            return Begun::NotHere;
         };
         let quest = Quest {
             start,
@@ -83,10 +66,34 @@ impl Router {
         Begun::UnderWay
     }
 
-    fn leaves_field(&mut self, work: u32) -> Begun {
-        self.forget();
-        self.aside = work;
-        Begun::NotHere
+    /// The way from the goal of a field to a point near it; `None` if that is out of reach, or not near.
+    fn last_steps(
+        &mut self,
+        ground: &Ground,
+        clearance: &ClearanceMap,
+        radius: f32,
+        (goal, to): (Vec2, Vec2),
+    ) -> Option<Rest> {
+        let view = ground.view(clearance.gait());
+        if view.line_is_clear(goal, to, radius) {
+            return Some(Rest {
+                corners: vec![to],
+                links: Vec::new(),
+            });
+        }
+        let end = Goal::Point(to);
+        if Router::most_to_begin(ground, clearance, (goal, &end)) > 0 {
+            return None;
+        }
+        let found = self
+            .begin(ground, clearance, radius, goal, &end)
+            .or_else(|| self.advance(ground, clearance, LAST_STEPS));
+        let route = found?.ok().filter(|route| route.short.is_none())?;
+        let links = route.links.iter().map(|(at, link)| (at - 1, *link));
+        Some(Rest {
+            links: links.collect(),
+            corners: route.points[1..].to_vec(),
+        })
     }
 
     /// Continues a route down a field, for about `most` more work. `None` where it is not done yet.
