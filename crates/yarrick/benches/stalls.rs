@@ -90,6 +90,14 @@ fn small_plays() -> Vec<Play> {
         || plays::river(2048),
         |world| plays::send(world, 2048, true),
     ));
+    for (count, all_over) in [(30, false), (200, true)] {
+        all.push(Play::new(
+            format!("{count} on a winding way, 1024²"),
+            200,
+            move || plays::winding(1024, (count, all_over)),
+            |world| plays::send_winding(world, 1024),
+        ));
+    }
     for members in [23, 24] {
         all.push(Play::new(
             format!("10 groups of {members}, 1024²"),

@@ -33,6 +33,38 @@ pub(crate) fn river(side: u32) -> World {
     world
 }
 
+/// Some units in corridors 7 cells wide, one above the other and joined at alternating ends: in the first, or all over the map.
+pub(crate) fn winding(side: u32, (count, all_over): (u32, bool)) -> World {
+    let is_closed = |x: u32, y: u32| {
+        let opening = if (y / 8).is_multiple_of(2) {
+            x + 6 >= side
+        } else {
+            x < 6
+        };
+        y % 8 == 7 && !opening
+    };
+    let classes = (0..side * side).map(|k| u8::from(is_closed(k % side, k / side)));
+    let terrains = vec![Terrain::open("sand"), Terrain::closed("dyke")];
+    let ground = Ground::new(side, side, 1.0, terrains, classes.collect::<Vec<u8>>()).unwrap();
+    let mut world = world_on(ground);
+    let kind = world.kind("warden").unwrap();
+    for k in 0..count {
+        let at = if all_over {
+            Vec2::new((k * 37 % side) as f32, (k * 13 % (side / 8) * 8 + 1) as f32)
+        } else {
+            Vec2::new((k % 6) as f32, (k / 6 % 5) as f32) * 0.9 + 1.0
+        };
+        world.spawn(kind, SideId(0), at + 0.5, 0.0).unwrap();
+    }
+    world
+}
+
+/// Sends all units through the corridors to the end of the last one.
+pub(crate) fn send_winding(world: &mut World, side: u32) {
+    let units = world.units().map(|unit| unit.id()).collect();
+    order(world, units, Vec2::splat(side as f32 - 3.5));
+}
+
 /// Some units in a closed place, of 3 by 3 cells for one unit, in a corner of an open map.
 pub(crate) fn courtyard(side: u32, count: u32) -> World {
     let mut ground = sand(side);

@@ -49,7 +49,7 @@
 //! let mut rounds = 0;
 //! let route = loop {
 //!     rounds += 1;
-//!     planner.begin_round(30);
+//!     planner.begin_round(100);
 //!     if let Some((7, route)) = planner.next(&ground, ask) {
 //!         break route?;
 //!     }
