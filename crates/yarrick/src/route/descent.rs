@@ -136,8 +136,10 @@ impl Descent {
         let node = |at: usize| self.nodes.get(at.checked_sub(self.before)?);
         let leg = |pair: &[usize]| {
             let (from, to) = (node(pair[0])?, node(pair[1])?);
-            let is_link = |(at, _): &(u32, LinkId)| *at as usize == pair[1];
-            let is_new = !to.1 && !self.links.iter().any(is_link);
+            let link = self
+                .links
+                .binary_search_by_key(&pair[1], |(at, _)| *at as usize);
+            let is_new = !to.1 && link.is_err();
             // The goal may be passed by.
             let is_goal = Some(to) == self.nodes.last();
             (is_new && !is_goal).then_some((from.0, to.0))

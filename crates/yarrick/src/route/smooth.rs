@@ -263,13 +263,10 @@ pub(super) fn plain_metres(
 ) -> f32 {
     let slowness = f32::from(clearance.lightest());
     let legs = points.windows(2).zip(1_u32..);
-    let cost = |(leg, end): (&[Vec2], u32)| {
-        let link = links.iter().find(|(at, _)| *at == end);
-        match link {
-            Some((_, link)) => view.ground().links()[usize::from(link.0)].cost_m,
-            None if clearance.is_even() => leg[0].distance(leg[1]) * slowness / PLAIN,
-            None => line_cost(view, leg[0], leg[1]) / PLAIN,
-        }
+    let cost = |(leg, end): (&[Vec2], u32)| match links.binary_search_by_key(&end, |(at, _)| *at) {
+        Ok(at) => view.ground().links()[usize::from(links[at].1.0)].cost_m,
+        Err(_) if clearance.is_even() => leg[0].distance(leg[1]) * slowness / PLAIN,
+        Err(_) => line_cost(view, leg[0], leg[1]) / PLAIN,
     };
     legs.map(cost).sum()
 }

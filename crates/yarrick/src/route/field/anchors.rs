@@ -158,7 +158,7 @@ impl GoalField {
             Next::Link(_, link) => Some(link),
             Next::Step(_) => None,
         };
-        let anchor = self.anchors[node as usize];
+        let anchor = self.anchors.get(node as usize).copied()?;
         (anchor != UNKNOWN).then_some((anchor, link))
     }
 

@@ -27,8 +27,8 @@ pub(super) struct Budget {
 }
 
 impl Budget {
-    /// Begins a round with a number of tickets, of which some may be left over from the round before. What is owed is paid first,
-    /// then what has been done before it.
+    /// Begins a round with a number of tickets. `is_behind` means that some were being served when the last round ended. What is owed
+    /// is paid first, then what has been done before it.
     pub(super) fn renew(&mut self, whole: u32, tickets: usize, is_behind: bool) {
         let paid = self.owed.min(whole);
         let is_behind = is_behind || self.spent >= self.pace;

@@ -164,19 +164,9 @@ impl Desk {
         let (clearance, router) = (ask.clearance, &mut self.router);
         let before = if is_new { 0 } else { router.work() };
         if is_new {
-            let begun = match (*down, slope, &*goal) {
-                (Some(down), Some(_), Goal::Point(to)) => {
-                    let ways = (*from, down.group.cell(), *to);
-                    router.begin_down(ground, clearance, ask.radius, ways)
-                }
-                _ => match router.begin(ground, clearance, ask.radius, *from, goal) {
-                    Some(found) => return (router.work(), Some(found)),
-                    None => Begun::UnderWay,
-                },
-            };
-            match begun {
+            match begin(ground, router, ask, (*from, goal, *down)) {
                 Begun::UnderWay => {}
-                Begun::Found(route) => return (router.work(), Some(Ok(route))),
+                Begun::Found(found) => return (router.work(), Some(found)),
                 Begun::NotHere => {
                     // The next step begins without.
                     (*down, *allowed) = (None, Vec::new());
@@ -190,6 +180,25 @@ impl Desk {
             None => router.advance(ground, clearance, left),
         };
         (router.work() - before, found)
+    }
+}
+
+/// Begins a route, down a field if there is one.
+fn begin(
+    ground: &Ground,
+    router: &mut Router,
+    ask: &Ask<'_>,
+    (from, goal, down): (Vec2, &Goal, Option<Down>),
+) -> Begun {
+    let (clearance, radius) = (ask.clearance, ask.radius);
+    match (down, goal) {
+        (Some(down), Goal::Point(to)) => {
+            router.begin_down(ground, clearance, radius, (from, down.group.cell(), *to))
+        }
+        _ => {
+            let found = router.begin(ground, clearance, radius, from, goal);
+            found.map_or(Begun::UnderWay, Begun::Found)
+        }
     }
 }
 

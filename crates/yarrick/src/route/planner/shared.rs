@@ -135,6 +135,9 @@ impl Fields {
         for shared in &mut self.0 {
             let known =
                 clearance(shared.group.body).ok_or("a field for bodies that do not exist")?;
+            if !(0.0..=ClearanceMap::max_radius_m(ground)).contains(&shared.radius) {
+                return Err("a field for bodies of no possible radius");
+            }
             let field = GoalField::begin(known, &[shared.group.cell()]);
             shared.field = field.map_err(|_| "a field whose goal is closed")?;
             for most in &shared.allowed {
@@ -230,13 +233,14 @@ impl Fields {
         Ok(at)
     }
 
-    /// Begins the field of a group. Returns its index, unless all places are in use.
+    /// Begins the field of a group, in place of the least recently used one if there are too many. Returns its index; `None` if all of
+    /// them were used in this round or the one before.
     fn begin(&mut self, group: Group, ask: &Ask<'_>, round: u64) -> Option<usize> {
         let all = self.0.iter().enumerate();
         let oldest = all.min_by_key(|(_, shared)| shared.used);
         let oldest = oldest.filter(|_| self.0.len() >= MOST);
         if let Some((at, shared)) = oldest {
-            // One that is in use is kept: to make it again would cost more than single routes.
+            // Otherwise groups would remove each other's fields in turn.
             if shared.used + 1 >= round {
                 return None;
             }

@@ -14,11 +14,11 @@ const LAST_STEPS: u32 = 2_000;
 /// How often the last leg is halved to find where it can turn off.
 const HALVINGS: u32 = 7;
 
-/// What came of beginning a route down a field.
+/// What came of beginning a route.
 pub(in crate::route) enum Begun {
-    /// The route, which needs no field.
-    Found(Route),
-    /// [`Router::advance_down`] goes on.
+    /// The result, which needs no search.
+    Found(Result<Route, NoRoute>),
+    /// [`Router::advance_down`] goes on, or [`Router::advance`] where there is no field.
     UnderWay,
     /// The field is of no use.
     NotHere,
@@ -56,7 +56,7 @@ impl Router {
         let pulled = quest.pulled_to(to);
         if smooth::straight_is_best(view, clearance, &pulled) {
             self.pull.take_straight(&pulled);
-            return Begun::Found(self.route((view, clearance), quest, 0));
+            return Begun::Found(Ok(self.route((view, clearance), quest, 0)));
         }
         let corners = [start.from].into_iter().chain(start.footing.via);
         let corners = corners.chain([ground.centre(start.footing.cell)]);
