@@ -35,15 +35,24 @@ const UNFILED: Entry = Entry {
 };
 
 impl Claims {
-    /// Forgets everything, and prepares for discs within `bounds`. Memory is reused.
+    /// Forgets everything, and prepares for discs within `bounds`. Memory is reused. Costs in proportion to the claims; the first
+    /// time, and for other bounds, also in proportion to the cells of the grid, of which there are at most 512 by 512.
     pub fn clear(&mut self, bounds: Rect, cell_m: f32) {
         let size = bounds.size().max(Vec2::splat(1e-3));
         self.cell_m = cell_m.max(1e-3).max(size.max_element() / 512.0);
         self.columns = (size.x / self.cell_m).ceil().max(1.0) as u32;
         let rows = (size.y / self.cell_m).ceil().max(1.0) as usize;
         self.bounds = Some(bounds);
-        self.heads.clear();
-        self.heads.resize(self.columns as usize * rows, NOBODY);
+        let count = self.columns as usize * rows;
+        if self.heads.len() == count {
+            let filed = self.entries.iter().filter(|entry| entry.cell != NOBODY);
+            for entry in filed {
+                self.heads[entry.cell as usize] = NOBODY;
+            }
+        } else {
+            self.heads.clear();
+            self.heads.resize(count, NOBODY);
+        }
         self.entries.clear();
         self.widest = 0.0;
     }

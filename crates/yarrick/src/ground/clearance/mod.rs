@@ -10,11 +10,10 @@ mod chart;
 mod crossing;
 mod cut;
 mod fit;
-mod graph;
 mod nearest;
 mod regions;
 mod repair;
-mod squares;
+mod tracts;
 
 pub(crate) use chart::{Chart, Exit, FAR, Spread, Tile, Tract};
 pub(crate) use crossing::Crossing;
@@ -23,6 +22,7 @@ pub use regions::Region;
 use super::{Cell, GaitId, Ground, Lattice};
 use crate::ground::steps::{self, Eight, Four, STRAIGHT, Six, Tiling};
 use regions::Regions;
+use tracts::Tracts;
 
 /// Where a body of some radius and gait fits on a map, what each step costs, and which regions are connected.
 /// After each change of the map, call [`ClearanceMap::repair`].
@@ -122,7 +122,8 @@ impl ClearanceMap {
         };
         clearance.hops = clearance.find_hops(ground);
         clearance.lay_out(ground, ground.whole());
-        clearance.regions = Regions::label(&clearance.graph());
+        let tracts = Tracts::of(stride, ground.height);
+        clearance.regions = Regions::label(&clearance.graph(), tracts);
         clearance.chart = Chart::of(&clearance);
         clearance
     }
@@ -154,7 +155,8 @@ impl ClearanceMap {
     /// The region that the cell belongs to; `None` where no body fits, or off the map.
     #[must_use]
     pub fn region(&self, cell: Cell) -> Option<Region> {
-        self.node(cell).and_then(|at| self.regions.of(at))
+        let place = self.place_of(cell)?;
+        self.regions.of_place(self.entry_at(place), place)
     }
 
     /// Whether a body can get from one cell to the other. Answered at once; where the ground has links,
@@ -261,11 +263,16 @@ impl ClearanceMap {
 
     /// The entry of a cell on the map.
     pub(crate) fn node(&self, cell: Cell) -> Option<usize> {
+        self.place_of(cell).map(|place| self.entry_at(place))
+    }
+
+    /// The column and row of a cell on the map.
+    fn place_of(&self, cell: Cell) -> Option<(i32, i32)> {
         let inside =
             (0..self.width as i32).contains(&cell.x) && (0..self.height as i32).contains(&cell.y);
         inside.then(|| {
             let column = cell.x + self.shear() - self.lattice.shift(cell.y);
-            self.entry_at((column, cell.y))
+            (column, cell.y)
         })
     }
 

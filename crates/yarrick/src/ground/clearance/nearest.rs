@@ -1,15 +1,15 @@
-//! The nearest cells to a point: by rings round the point, by all cells of a small region, or by squares of the map.
+//! The nearest cells to a point: by rings round the point, by all cells of a small region, or by tracts of the map.
 
-use super::squares::SIDE;
+use super::tracts::SIDE;
 use super::{ClearanceMap, Region};
 use crate::geom::{Rect, Vec2};
 use crate::ground::Cell;
 use std::collections::BTreeSet;
 
-/// Number of cells up to which a search goes cell by cell. Beyond it the search goes by squares.
+/// Number of cells up to which a search goes cell by cell. Beyond it the search goes by tracts.
 const MOST_CELLS: usize = 1024;
 
-/// Squares, and cells in them, that take as long to look at as a cell near the point.
+/// Tracts, and cells in them, that take as long to look at as a cell near the point.
 const LOOKED_A_CELL: u32 = 4;
 
 /// The cell of least value so far. Ties go to the smaller second number, then to the lower row, then to the left.
@@ -114,7 +114,7 @@ impl ClearanceMap {
     /// cells and squares looked at. `from` is a point in the region or near it.
     ///
     /// Starts with rings of cells round the point. After `MOST_CELLS` cells it goes on with all cells of the regions, if they
-    /// are small, else with the squares of the map that the regions lie in, the nearest first.
+    /// are small, else with the tracts of the map that the regions lie in, the nearest first.
     pub(crate) fn nearest_led_to<T>(
         &self,
         point: Vec2,
@@ -146,43 +146,41 @@ impl ClearanceMap {
                 }
             }
         } else {
-            looked_at += self.nearest_by_squares(point, &regions, value, &mut best);
+            looked_at += self.nearest_by_tracts(point, &regions, value, &mut best);
         }
         let (cell, what) = best.take()?;
         Some((cell, what, looked_at))
     }
 
-    /// Offers the cells of some regions, square by square, as long as one of a square may be the best. Gives the number of
-    /// cells and squares looked at.
-    fn nearest_by_squares<T>(
+    /// Offers the cells of some regions, tract by tract, as long as one of a tract may be the best. Gives the number of
+    /// cells and tracts looked at.
+    fn nearest_by_tracts<T>(
         &self,
         point: Vec2,
         regions: &[Region],
         value: &mut dyn FnMut(Cell, f32) -> Option<((f32, f32), T)>,
         best: &mut Best<T>,
     ) -> u32 {
-        let (squares, mut looked_at) = self.regions.squares_of(regions);
-        let away = |square| self.bounds_of(square).nearest(point).distance(point);
-        let mut squares: Vec<(f32, (usize, usize))> = squares
+        let (tracts, mut looked_at) = self.regions.tracts_of(regions);
+        let away = |corner| self.bounds_of(corner).nearest(point).distance(point);
+        let mut tracts: Vec<(f32, (i32, i32))> = tracts
             .into_iter()
-            .map(|square| (away(square), square))
+            .map(|corner| (away(corner), corner))
             .collect();
-        squares.sort_by(|a, b| a.0.total_cmp(&b.0).then(a.1.cmp(&b.1)));
-        for (away_m, (first_column, first_row)) in squares {
+        tracts.sort_by(|a, b| a.0.total_cmp(&b.0).then(a.1.cmp(&b.1)));
+        let side = SIDE as i32;
+        let end = (self.stride as i32 - 2, self.height as i32);
+        for (away_m, (first_column, first_row)) in tracts {
             if away_m > best.least_m() {
                 break;
             }
-            for row in first_row..first_row + SIDE {
-                for column in first_column..first_column + SIDE {
-                    let node = row * self.stride + column;
-                    // Entries beyond the end of a row are those of the next.
-                    if column >= self.stride || node >= self.weights.len() {
-                        continue;
-                    }
+            for row in first_row..end.1.min(first_row + side) {
+                for column in first_column..end.0.min(first_column + side) {
                     looked_at += 1;
-                    let region = self.regions.of(node);
+                    let place = (column, row);
+                    let region = self.regions.of_place(self.entry_at(place), place);
                     if region.is_some_and(|region| regions.contains(&region)) {
-                        let cell = self.cell(node);
+                        let cell = self.cell_in(place);
                         if let Some(found) = value(cell, best.least_m()) {
                             best.offer(cell, found);
                         }
@@ -193,14 +191,12 @@ impl ClearanceMap {
         looked_at as u32 / LOOKED_A_CELL
     }
 
-    /// A box round all cells of a square, in metres.
-    fn bounds_of(&self, (column, row): (usize, usize)) -> Rect {
-        let last = SIDE - 1;
+    /// A box round all cells of a tract, in metres.
+    fn bounds_of(&self, (column, row): (i32, i32)) -> Rect {
+        let last = SIDE as i32 - 1;
         let corners = [(0, 0), (last, 0), (0, last), (last, last)];
         let [first, others @ ..] = corners.map(|(right, up)| {
-            // Entries have a rim of one round the map.
-            let place = ((column + right) as i32 - 1, (row + up) as i32 - 1);
-            let cell = self.cell_in(place);
+            let cell = self.cell_in((column + right, row + up));
             self.lattice.centre(cell) * self.cell_m
         });
         Rect::round(first, &others).grown(self.cell_m)

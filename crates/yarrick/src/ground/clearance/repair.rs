@@ -22,10 +22,8 @@ impl ClearanceMap {
         // The steps of the cells round them change as well.
         let touched = touched.grown(1).clipped(self.width, self.height);
         let mut regions = core::mem::take(&mut self.regions);
-        regions.repair(
-            &self.graph(),
-            touched.cells().filter_map(|cell| self.node(cell)),
-        );
+        let nodes = touched.cells().filter_map(|cell| self.node(cell));
+        regions.repair(&self.graph(), nodes);
         self.regions = regions;
         if let Some(mut chart) = self.chart.take() {
             chart.repair(self, touched);

@@ -27,7 +27,7 @@ impl FarSearch {
         let ((tract, left), tile) = (&mut self.left[number], &mut self.tiles[number + 1]);
         let tract = *tract;
         tile.load(clearance, chart.corner(tract));
-        let inside = |goal: &&u32| chart.tract_of(clearance, **goal as usize) == tract;
+        let inside = |goal: &&u32| chart.tract_of(**goal as usize) == tract;
         let goals: Vec<u32> = self.goals.iter().filter(inside).copied().collect();
         self.settled += tile.spread(&goals);
         let cells = chart.tract(tract).cells().iter();
@@ -43,7 +43,7 @@ impl FarSearch {
             self.known.fill(Known::default());
             self.run = 1;
         }
-        let tract = chart.tract_of(clearance, self.start as usize);
+        let tract = chart.tract_of(self.start as usize);
         let tile = &mut self.tiles[0];
         tile.load(clearance, chart.corner(tract));
         self.settled += tile.spread(&[self.start]);

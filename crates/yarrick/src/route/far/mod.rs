@@ -200,7 +200,7 @@ impl FarSearch {
         let mut tracts: Vec<u32> = self
             .goals
             .iter()
-            .map(|goal| chart.tract_of(clearance, *goal as usize))
+            .map(|goal| chart.tract_of(*goal as usize))
             .collect();
         tracts.sort_unstable();
         tracts.dedup();

@@ -17,7 +17,8 @@ pub(super) struct Way {
     links: Vec<(u32, LinkId)>,
     /// The first cell after the last link.
     after_link: usize,
-    window: Tile,
+    /// Made when it is first needed: one for each search takes memory and time.
+    window: Option<Box<Tile>>,
     spare: Vec<u32>,
 }
 
@@ -79,14 +80,15 @@ impl Way {
             return (0, 0);
         }
         let corner = ((x - REACH).max(0), (y - REACH).max(0));
-        self.window.load(clearance, corner);
-        let settled = self.window.spread(&[from]);
-        let found = u64::from(self.window.cost(to));
+        let window = self.window.get_or_insert_default();
+        window.load(clearance, corner);
+        let settled = window.spread(&[from]);
+        let found = u64::from(window.cost(to));
         if found >= known {
             return (settled, 0);
         }
         self.spare.clear();
-        self.spare.extend(self.window.back_from(to));
+        self.spare.extend(window.back_from(to));
         let found_way = self.spare.iter().rev().copied();
         self.nodes.splice(first..=last, found_way);
         (settled, known - found)

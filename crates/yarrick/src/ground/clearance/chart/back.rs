@@ -1,7 +1,7 @@
 //! Ways back along the costs that a spread found.
 
 use super::frame::STRIDE;
-use super::rim::FAR;
+use super::sweep::FAR;
 use crate::ground::Lattice;
 use crate::ground::steps::{ANY, Eight, Four, Six, Tiling, offsets};
 

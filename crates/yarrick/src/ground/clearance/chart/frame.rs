@@ -1,6 +1,6 @@
 //! Where a tile lies in the arrays of a clearance map.
 
-use super::rim::SIDE;
+use crate::ground::clearance::tracts::SIDE;
 use crate::ground::steps::offsets;
 
 /// Entries in a row of a tile, which has a rim of one entry.

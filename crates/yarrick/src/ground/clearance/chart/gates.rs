@@ -1,7 +1,7 @@
 //! Which of the steps from one tract into the next are gates.
 
-use super::rim::{SIDE, rim_index};
 use super::tile::Tile;
+use crate::ground::clearance::tracts::SIDE;
 use crate::ground::steps::{DIAGONAL, STEPS, STRAIGHT, offsets};
 use crate::ground::{ClearanceMap, Lattice};
 
@@ -40,13 +40,12 @@ struct Candidate {
     is_last: bool,
 }
 
-/// The gates from the tract that begins at a column and row to the one ahead, with the parts to which
-/// the cells of both their rims belong: of those between the same two parts the cheap ones, some way apart.
+/// The gates from the tract that begins at a column and row to the one ahead: of those between the same two parts the cheap
+/// ones, some way apart.
 pub(super) fn find(
     clearance: &ClearanceMap,
     corner: (i32, i32),
     ahead: usize,
-    parts: [&[u16]; 2],
     tiles: &mut [Tile; 2],
 ) -> Vec<Gate> {
     let ahead = AHEAD[ahead];
@@ -56,7 +55,7 @@ pub(super) fn find(
         clearance,
         (corner.0 + ahead.0 * side, corner.1 + ahead.1 * side),
     );
-    let mut candidates = candidates(clearance, corner, ahead, parts);
+    let mut candidates = candidates(clearance, corner, ahead);
     find_stretches(&mut candidates);
     candidates.sort_by_key(|candidate| (candidate.gate.cost, candidate.along));
     let mut chosen: Vec<Candidate> = Vec::new();
@@ -111,12 +110,7 @@ fn stands_for(gate: &Candidate, step: &Candidate, tiles: &mut [Tile; 2]) -> bool
 }
 
 /// All steps from one tract into the next: step by step, and for each in order along the border.
-fn candidates(
-    clearance: &ClearanceMap,
-    corner: (i32, i32),
-    ahead: (i32, i32),
-    [from, to]: [&[u16]; 2],
-) -> Vec<Candidate> {
+fn candidates(clearance: &ClearanceMap, corner: (i32, i32), ahead: (i32, i32)) -> Vec<Candidate> {
     let last = SIDE as i32 - 1;
     let offsets = offsets(clearance.stride);
     let mut candidates = Vec::new();
@@ -151,7 +145,10 @@ fn candidates(
                     cost: price * slowness,
                 },
                 along: along as usize,
-                parts: (from[rim_index((x, y))], to[rim_index(beyond)]),
+                parts: (
+                    clearance.regions.part_of(node),
+                    clearance.regions.part_of(next),
+                ),
                 stretch: 0,
                 is_last: true,
             });

@@ -16,19 +16,19 @@
 mod back;
 mod frame;
 mod gates;
-mod rim;
 mod runs;
 mod spread;
 mod sweep;
 mod tile;
 
 use super::ClearanceMap;
+use super::tracts::{SIDE, Tracts};
 use crate::ground::steps::STEPS;
 use crate::ground::{Cell, Patch};
 use gates::Gate;
-pub(crate) use rim::{FAR, SIDE};
 use runs::Run;
 pub(crate) use spread::Spread;
+pub(crate) use sweep::FAR;
 pub(crate) use tile::Tile;
 
 /// Maps with fewer tracts have no chart: there a search looks at few cells anyway.
@@ -37,20 +37,18 @@ const FEWEST_TRACTS: usize = 9;
 /// The tracts of a map.
 #[derive(Clone, Debug, PartialEq)]
 pub(crate) struct Chart {
-    columns: u32,
-    rows: u32,
+    layout: Tracts,
     tracts: Vec<Tract>,
     /// For each tract, how many gate cells those before it have; at the end, how many there are.
     first: Vec<u32>,
-    /// What it costs at the most to cross a tract and go on into the next.
+    /// What it costs at the most to get from one cell of each tract to another and on by a gate, and the most of all.
+    dearest_of: Vec<u64>,
     dearest: u64,
 }
 
 /// A part of the map, and how far it is across it.
 #[derive(Clone, Debug, Default, PartialEq)]
 pub(crate) struct Tract {
-    /// Which part each cell of its rim belongs to, of those that hang together within the tract.
-    parts: Vec<u16>,
     /// The gates to the tracts right of it, above, above to the left and above to the right.
     ahead: [Vec<Gate>; 4],
     /// The cells at which gates and links begin or end, as entries, by the part to which they belong.
@@ -66,8 +64,6 @@ pub(crate) struct Tract {
     ways: Vec<Run>,
     /// By the part from which they lead.
     exits: Vec<Exit>,
-    /// What it costs at the most to get from one cell to another and on by a gate.
-    dearest: u64,
 }
 
 /// The cells of a tract that hang together within it, and at which gates and links begin or end.
@@ -103,19 +99,19 @@ pub(crate) struct Exit {
 impl Chart {
     /// The chart of a clearance map, if that is large enough to be worth it.
     pub(super) fn of(clearance: &ClearanceMap) -> Option<Chart> {
-        let columns = (clearance.stride - 2).div_ceil(SIDE);
-        let rows = (clearance.height as usize).div_ceil(SIDE);
-        if columns * rows < FEWEST_TRACTS {
+        let layout = Tracts::of(clearance.stride, clearance.height);
+        let count = layout.count() as usize;
+        if count < FEWEST_TRACTS {
             return None;
         }
         let mut chart = Chart {
-            columns: columns as u32,
-            rows: rows as u32,
-            tracts: vec![Tract::default(); columns * rows],
-            first: Vec::new(),
+            layout,
+            tracts: vec![Tract::default(); count],
+            first: vec![0; count + 1],
+            dearest_of: vec![0; count],
             dearest: 0,
         };
-        let all: Vec<u32> = (0..(columns * rows) as u32).collect();
+        let all: Vec<u32> = (0..layout.count()).collect();
         chart.work_out(clearance, &all);
         Some(chart)
     }
@@ -129,7 +125,7 @@ impl Chart {
             let [Some(low), Some(high)] = ends.map(|cell| clearance.node(cell)) else {
                 continue;
             };
-            changed.extend(self.tract_of(clearance, low)..=self.tract_of(clearance, high));
+            changed.extend(self.tract_of(low)..=self.tract_of(high));
         }
         changed.sort_unstable();
         changed.dedup();
@@ -138,20 +134,11 @@ impl Chart {
 
     /// Works out what has changed with some tracts, given in order.
     fn work_out(&mut self, clearance: &ClearanceMap, changed: &[u32]) {
-        let mut tile = Tile::default();
-        for &tract in changed {
-            tile.load(clearance, self.corner(tract));
-            tile.find_parts();
-            self.tracts[tract as usize].parts = tile.parts_at_rim();
-        }
         let mut stale = changed.to_vec();
-        let mut tiles = [tile, Tile::default()];
+        let mut tiles = [Tile::default(), Tile::default()];
         for (tract, ahead) in self.borders_of(changed) {
             let to = self.neighbour(tract, gates::AHEAD[ahead]);
-            let found = to.map(|to| {
-                let parts = [tract, to].map(|tract| &self.tracts[tract as usize].parts[..]);
-                gates::find(clearance, self.corner(tract), ahead, parts, &mut tiles)
-            });
+            let found = to.map(|_| gates::find(clearance, self.corner(tract), ahead, &mut tiles));
             let found = found.unwrap_or_default();
             let known = &mut self.tracts[tract as usize].ahead[ahead];
             if *known != found {
@@ -164,13 +151,12 @@ impl Chart {
         for &tract in &stale {
             self.find_costs(clearance, tract, &mut tiles[0]);
         }
-        self.count_cells();
+        self.count_cells(&stale);
         for tract in self.with_those_around(clearance, &stale) {
             let exits = self.exits_of(clearance, tract);
-            self.tracts[tract as usize].take_exits(exits);
+            self.dearest_of[tract as usize] = self.tracts[tract as usize].take_exits(exits);
         }
-        let dearest = self.tracts.iter().map(|tract| tract.dearest);
-        self.dearest = dearest.max().unwrap_or(0);
+        self.dearest = self.dearest_of.iter().copied().max().unwrap_or(0);
     }
 
     /// The borders that some tracts have with others, each by the tract that it lies ahead of.
@@ -200,16 +186,15 @@ impl Chart {
         }
         let hops = clearance.hops.iter().flat_map(|hop| [hop.from, hop.to]);
         cells.extend(hops.filter(|cell| {
-            clearance.weights[*cell as usize] > 0
-                && self.tract_of(clearance, *cell as usize) == tract
+            clearance.weights[*cell as usize] > 0 && self.tract_of(*cell as usize) == tract
         }));
         tile.load(clearance, self.corner(tract));
-        tile.find_parts();
-        cells.sort_unstable_by_key(|cell| (tile.part(*cell), *cell));
-        let all_parts: Vec<u16> = cells.iter().map(|cell| tile.part(*cell)).collect();
+        let part_of = |cell: &u32| clearance.regions.part_of(*cell as usize);
+        cells.sort_unstable_by_key(|cell| (part_of(cell), *cell));
+        let all_parts: Vec<u16> = cells.iter().map(part_of).collect();
         let mut touching = all_parts.chunk_by(|a, b| a == b).map(<[u16]>::len);
         cells.dedup();
-        let parts: Vec<u16> = cells.iter().map(|cell| tile.part(*cell)).collect();
+        let parts: Vec<u16> = cells.iter().map(part_of).collect();
         let tract = &mut self.tracts[tract as usize];
         tract.inner.clear();
         tract.part_of.clear();
@@ -236,13 +221,20 @@ impl Chart {
         tract.cells = cells;
     }
 
-    fn count_cells(&mut self) {
-        let mut count = 0;
-        self.first.clear();
-        self.first.push(0);
-        for tract in &self.tracts {
-            count += tract.cells.len() as u32;
-            self.first.push(count);
+    /// Counts the cells of all tracts. Of those that are not stale the count is known: looking at each would take longer than the
+    /// rest of mending.
+    fn count_cells(&mut self, stale: &[u32]) {
+        let mut stale = stale.iter().copied().peekable();
+        let (mut before, mut count) = (0, 0);
+        for (tract, end) in (0..).zip(&mut self.first[1..]) {
+            let known = *end - core::mem::replace(&mut before, *end);
+            let is_stale = stale.next_if_eq(&tract).is_some();
+            count += if is_stale {
+                self.tracts[tract as usize].cells.len() as u32
+            } else {
+                known
+            };
+            *end = count;
         }
     }
 
@@ -254,7 +246,7 @@ impl Chart {
             around.filter_map(move |to| self.neighbour(tract, to))
         };
         let hops = clearance.hops.iter();
-        let linked = hops.map(|hop| self.tract_of(clearance, hop.from as usize));
+        let linked = hops.map(|hop| self.tract_of(hop.from as usize));
         let mut all: Vec<u32> = tracts.iter().flat_map(around).collect();
         all.extend(tracts.iter().copied().chain(linked));
         all.sort_unstable();
@@ -266,7 +258,7 @@ impl Chart {
     fn exits_of(&self, clearance: &ClearanceMap, number: u32) -> Vec<Exit> {
         let tract = &self.tracts[number as usize];
         let exit = |from: u32, to: u32, cost: u64, hop: Option<u16>| {
-            let tract = self.tract_of(clearance, to as usize);
+            let tract = self.tract_of(to as usize);
             let place = clearance.place(to as usize);
             let ends = [(number, from), (tract, to)]
                 .map(|(tract, cell)| self.tracts[tract as usize].number_of(cell));
@@ -295,7 +287,7 @@ impl Chart {
             }
         }
         for (k, hop) in clearance.hops.iter().enumerate() {
-            if self.tract_of(clearance, hop.from as usize) == number {
+            if self.tract_of(hop.from as usize) == number {
                 exits.extend(exit(hop.from, hop.to, hop.cost, Some(k as u16)));
             }
         }
@@ -303,18 +295,17 @@ impl Chart {
     }
 
     /// The tract in which an entry lies.
-    pub(crate) fn tract_of(&self, clearance: &ClearanceMap, node: usize) -> u32 {
-        self.tract_at(clearance.place(node))
+    pub(crate) fn tract_of(&self, node: usize) -> u32 {
+        self.layout.of_node(node)
     }
 
     /// The tract of a column and row, both on the map.
-    pub(crate) fn tract_at(&self, (column, row): (i32, i32)) -> u32 {
-        let side = SIDE as u32;
-        row as u32 / side * self.columns + column as u32 / side
+    pub(crate) fn tract_at(&self, place: (i32, i32)) -> u32 {
+        self.layout.at(place)
     }
 
     pub(crate) fn tract_count(&self) -> u32 {
-        self.tracts.len() as u32
+        self.layout.count()
     }
 
     /// The open cells at the rim of a tract, as entries.
@@ -337,15 +328,11 @@ impl Chart {
 
     /// The column and row at which a tract begins.
     pub(crate) fn corner(&self, tract: u32) -> (i32, i32) {
-        let side = SIDE as u32;
-        let (column, row) = (tract % self.columns, tract / self.columns);
-        ((column * side) as i32, (row * side) as i32)
+        self.layout.corner(tract)
     }
 
-    pub(crate) fn neighbour(&self, tract: u32, (dx, dy): (i32, i32)) -> Option<u32> {
-        let column = (tract % self.columns).checked_add_signed(dx)?;
-        let row = (tract / self.columns).checked_add_signed(dy)?;
-        (column < self.columns && row < self.rows).then(|| row * self.columns + column)
+    pub(crate) fn neighbour(&self, tract: u32, step: (i32, i32)) -> Option<u32> {
+        self.layout.neighbour(tract, step)
     }
 
     pub(crate) fn tract(&self, number: u32) -> &Tract {
@@ -420,7 +407,8 @@ impl Tract {
         &self.inner[usize::from(self.part_of[usize::from(cell)])]
     }
 
-    fn take_exits(&mut self, mut exits: Vec<Exit>) {
+    /// Takes over the ways out. Gives what it costs at the most to get from one cell to another and on by a gate.
+    fn take_exits(&mut self, mut exits: Vec<Exit>) -> u64 {
         exits.sort_by_key(|exit| exit.from);
         for part in &mut self.inner {
             let before = |cell: u16| exits.partition_point(|exit| exit.from < cell) as u16;
@@ -429,8 +417,8 @@ impl Tract {
         let gates = exits.iter().filter(|exit| exit.hop.is_none());
         let out = gates.map(|exit| exit.cost).max().unwrap_or(0);
         let across = self.costs.iter().copied().max().unwrap_or(0);
-        self.dearest = u64::from(across) + out;
         self.exits = exits;
+        u64::from(across) + out
     }
 
     fn number_of(&self, cell: u32) -> Option<u16> {

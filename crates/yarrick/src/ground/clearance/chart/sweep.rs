@@ -11,8 +11,11 @@
 //! queue of buckets takes five times as long on 32 by 32 cells.
 
 use super::frame::STRIDE;
-use super::rim::{FAR, SIDE};
+use crate::ground::clearance::tracts::SIDE;
 use crate::ground::steps::{ANY, STEPS, Tiling};
+
+/// In place of a cost: out of reach.
+pub(crate) const FAR: u32 = u32::MAX;
 
 /// Cells of a tile.
 pub(super) const AREA: usize = STRIDE * STRIDE;

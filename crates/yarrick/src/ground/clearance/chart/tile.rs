@@ -2,10 +2,10 @@
 
 use super::back::Found;
 use super::frame::{Frame, STRIDE};
-use super::rim::{SIDE, rim_index};
 use super::runs::Run;
 use super::sweep::{AREA, Sweep};
-use crate::ground::steps::{Eight, Four, STEPS, Six, Tiling, offsets};
+use crate::ground::clearance::tracts::SIDE;
+use crate::ground::steps::{Eight, Four, STEPS, Six, Tiling};
 use crate::ground::{ClearanceMap, Lattice};
 
 /// Fixed work of a spread, in settled cells. Each row that it looks at adds one.
@@ -21,7 +21,6 @@ pub(crate) struct Tile {
     neighbours: Box<[u8; AREA]>,
     lightest: u8,
     all_open: bool,
-    parts: Box<[u16; AREA]>,
     sweep: Sweep,
     /// Whether `sweep` knows the cells that were taken over last.
     is_prepared: bool,
@@ -36,7 +35,6 @@ impl Default for Tile {
             neighbours: Box::new([0; AREA]),
             lightest: 1,
             all_open: false,
-            parts: Box::new([0; AREA]),
             sweep: Sweep::default(),
             is_prepared: false,
         }
@@ -168,56 +166,6 @@ impl Tile {
         };
         let (from, to) = (place(from), place(to));
         (to.0 - from.0, to.1 - from.1)
-    }
-
-    /// Finds which part each cell belongs to, of those that hang together within the tract, by number
-    /// from 1; `0` for closed ones.
-    pub(super) fn find_parts(&mut self) {
-        let counted = match self.lattice {
-            Lattice::Hexes => u8::MAX,
-            _ => 0b1111,
-        };
-        let offsets = offsets(STRIDE);
-        let parts = &mut self.parts;
-        parts.fill(0);
-        let mut count = 0;
-        let mut frontier = Vec::new();
-        for start in 0..AREA {
-            if self.weights[start] == 0 || parts[start] > 0 {
-                continue;
-            }
-            count += 1;
-            parts[start] = count;
-            frontier.push(start);
-            while let Some(at) = frontier.pop() {
-                let mut steps = self.neighbours[at] & counted;
-                while steps != 0 {
-                    let next = at.wrapping_add_signed(offsets[steps.trailing_zeros() as usize]);
-                    steps &= steps - 1;
-                    if parts[next] == 0 {
-                        parts[next] = count;
-                        frontier.push(next);
-                    }
-                }
-            }
-        }
-    }
-
-    /// The part of a cell.
-    pub(super) fn part(&self, cell: u32) -> u16 {
-        self.parts[self.frame.local(cell)]
-    }
-
-    /// The parts of the cells of the rim.
-    pub(super) fn parts_at_rim(&self) -> Vec<u16> {
-        let last = SIDE as i32 - 1;
-        let mut rim = vec![0; 4 * SIDE];
-        for along in 0..=last {
-            for (x, y) in [(0, along), (last, along), (along, 0), (along, last)] {
-                rim[rim_index((x, y))] = self.parts[(y as usize + 1) * STRIDE + x as usize + 1];
-            }
-        }
-        rim
     }
 
     /// Works out what it costs to get to each cell from the nearest of some, within the tile. All are entries of the

@@ -34,7 +34,7 @@ impl Ends {
             let cell = clearance.node(footing.cell)?;
             Some(End {
                 cell: cell as u32,
-                tract: chart.tract_of(clearance, cell),
+                tract: chart.tract_of(cell),
                 via: footing.via,
             })
         };

@@ -100,7 +100,7 @@ pub(super) struct Tracks {
     #[serde(skip)]
     parts: usize,
     #[serde(skip)]
-    tile: Tile,
+    tile: Option<Box<Tile>>,
     #[serde(skip)]
     pull: smooth::Pull,
 }
@@ -230,7 +230,8 @@ impl Tracks {
             if !budget.allows(PART_CELLS) {
                 return Some(Served::UnderWay);
             }
-            budget.charge(track.work_out(ask.clearance, &mut self.tile, part));
+            let tile = self.tile.get_or_insert_default();
+            budget.charge(track.work_out(ask.clearance, tile, part));
             self.parts += 1;
         }
         if !budget.allows(LEAST_LEFT) {
@@ -289,7 +290,7 @@ impl Tracks {
             if !track.lay_out(ground, known, (way, &route)) {
                 return Err(NONE);
             }
-            track.redo_parts(known, &mut self.tile)?;
+            track.redo_parts(known, self.tile.get_or_insert_default())?;
             self.note(self.all.len(), &track);
             self.all.push(track);
         }

@@ -221,7 +221,7 @@ impl Track {
         let taken = (0..STEPS.len()).filter(move |step| steps & 1 << step != 0);
         taken.filter_map(move |step| {
             let next = (cell as usize).wrapping_add_signed(offsets[step]);
-            let tract = chart.tract_of(clearance, next);
+            let tract = chart.tract_of(next);
             let part = self.part(PartKey { tract, ..key })?;
             let beside = tract != key.tract && !part.is_beside;
             let cost = beside.then(|| part.cost(next as u32)).flatten()?;
@@ -279,7 +279,7 @@ impl Track {
             let rim = *way.last()?;
             let next = self.across(clearance, chart, (rim, key));
             let (next, _) = next.min_by_key(|(next, cost)| (*cost, *next))?;
-            let tract = chart.tract_of(clearance, next as usize);
+            let tract = chart.tract_of(next as usize);
             self.part(PartKey { tract, ..key })?.add_way(next, &mut way);
         }
         Some((way, cost))

@@ -1,0 +1,170 @@
+//! Which parts still hang together where a change may have cut or joined regions.
+//!
+//! From each of some parts a flood goes on, a part each in turn, until all but one have come to their ends: that costs as much
+//! as the smaller regions, not as the largest.
+
+use super::Regions;
+use super::pieces::At;
+
+/// A region that is being flooded.
+struct Flood {
+    /// The parts that it has reached, each with the number of the region that it had before.
+    reached: Vec<(At, u32)>,
+    /// How many of these have been gone on from.
+    done: usize,
+    /// The number of the flood that it has run into, itself if none.
+    joined: usize,
+}
+
+/// What came of flooding.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Flooded {
+    /// Whether regions were cut or joined.
+    pub(super) regrouped: bool,
+    /// How many parts were looked at.
+    pub(super) parts: u32,
+}
+
+impl Flood {
+    fn is_open(&self) -> bool {
+        self.done < self.reached.len()
+    }
+}
+
+impl Regions {
+    /// Floods from some parts until at most one of the regions that they belong to is not done with, and numbers these.
+    pub(super) fn flood_in_turn(&mut self, seeds: &[At]) -> Flooded {
+        let first = self.sizes.len() as u32;
+        let mut floods: Vec<Flood> = Vec::with_capacity(seeds.len());
+        for (k, &seed) in seeds.iter().enumerate() {
+            let number = self.new_number();
+            floods.push(Flood {
+                reached: vec![(seed, self.part(seed).region)],
+                done: 0,
+                joined: k,
+            });
+            self.renumber(seed, number);
+        }
+        while unfinished(&floods) > 1 {
+            for k in 0..floods.len() {
+                self.advance(&mut floods, k, first);
+            }
+        }
+        let reached: usize = floods.iter().map(|flood| flood.reached.len()).sum();
+        let numbered = self.number(&floods, first);
+        Flooded {
+            parts: numbered.parts + reached as u32,
+            ..numbered
+        }
+    }
+
+    /// Lets a flood go on from one more part.
+    fn advance(&mut self, floods: &mut [Flood], k: usize, first: u32) {
+        let Some(&(at, _)) = floods[k].reached.get(floods[k].done) else {
+            return;
+        };
+        floods[k].done += 1;
+        let known = floods[k].reached.len();
+        for next in self.beside(at) {
+            let region = self.part(next).region;
+            if region >= first {
+                join(floods, k, (region - first) as usize);
+            } else {
+                floods[k].reached.push((next, region));
+            }
+        }
+        for &(next, _) in &floods[k].reached[known..] {
+            self.renumber(next, first + k as u32);
+        }
+    }
+
+    /// Numbers the regions that were flooded: one that is not done with keeps the number of most of what hangs together now.
+    /// Counts the parts that are given that number without having been reached.
+    fn number(&mut self, floods: &[Flood], first: u32) -> Flooded {
+        let all = Flooded {
+            regrouped: true,
+            parts: 0,
+        };
+        let open = (0..floods.len()).find(|k| floods[*k].is_open());
+        let open = open.map(|k| root(floods, k));
+        // What is done with is known in full.
+        for k in (0..floods.len()).filter(|k| Some(root(floods, *k)) != open) {
+            for &(at, _) in &floods[k].reached {
+                self.renumber(at, first + root(floods, k) as u32);
+            }
+        }
+        let Some(open) = open else {
+            return all;
+        };
+        let (members, others): (Vec<usize>, Vec<usize>) =
+            (0..floods.len()).partition(|k| root(floods, *k) == open);
+        let members = members.into_iter();
+        let reached: Vec<(At, u32)> = members
+            .flat_map(|k| floods[k].reached.iter().copied())
+            .collect();
+        // Of the numbers that it had, that of which most is left.
+        let before = reached.iter().map(|(_, region)| *region);
+        let known = before.filter(|region| *region > 0);
+        let keep = known
+            .clone()
+            .max_by_key(|region| (self.sizes[*region as usize], u32::MAX - *region));
+        let keep = keep.unwrap_or(first + open as u32);
+        let regrouped = !others.is_empty() || known.clone().any(|region| region != keep);
+        for &(at, _) in &reached {
+            self.renumber(at, keep);
+        }
+        // Another number may go on beyond what was reached.
+        let beyond = reached.iter().flat_map(|(at, _)| self.beside(*at));
+        let beyond: Vec<At> = beyond.collect();
+        let mut parts = 0;
+        for at in beyond {
+            let region = self.part(at).region;
+            if region != keep && region < first {
+                parts += self.flood(at, region, keep);
+            }
+        }
+        Flooded { regrouped, parts }
+    }
+
+    /// Gives all that hangs together with a part and has one number another. Gives the number of parts.
+    pub(super) fn flood(&mut self, start: At, from: u32, to: u32) -> u32 {
+        let mut count = 1;
+        self.renumber(start, to);
+        let mut frontier = vec![start];
+        while let Some(at) = frontier.pop() {
+            let before = frontier.len();
+            for next in self.pieces[at.tract as usize].beside(at.part) {
+                if self.part(next).region == from {
+                    frontier.push(next);
+                }
+            }
+            for &next in &frontier[before..] {
+                count += 1;
+                self.renumber(next, to);
+            }
+        }
+        count
+    }
+}
+
+/// The number of the flood that one has become part of.
+fn root(floods: &[Flood], mut k: usize) -> usize {
+    while floods[k].joined != k {
+        k = floods[k].joined;
+    }
+    k
+}
+
+fn join(floods: &mut [Flood], a: usize, b: usize) {
+    let (a, b) = (root(floods, a), root(floods, b));
+    floods[a.max(b)].joined = a.min(b);
+}
+
+/// How many regions have floods that go on.
+fn unfinished(floods: &[Flood]) -> usize {
+    let open = (0..floods.len()).filter(|k| floods[*k].is_open());
+    let mut roots: Vec<usize> = open.map(|k| root(floods, k)).collect();
+    roots.sort_unstable();
+    roots.dedup();
+    roots.len()
+}

@@ -1,0 +1,311 @@
+//! Which parts of the ground hang together: numbered once, and kept up to date where the map changes.
+//!
+//! ```text
+//!   +------+------+------+      Entries hang together in parts of tracts of 32 by 32, and parts in regions, by
+//!   | 1  # | 1      1  # |      the steps between tracts. After a change the parts of the tracts that it touches
+//!   |    # |------+    # |      are found anew. Whether it has cut or joined regions is seen from the cells round
+//!   | 1  #     2  | 2  # |      it alone; if so, parts are flooded, of which there are few.
+//!   +------+------+------+
+//! ```
+
+mod flood;
+mod graph;
+mod pieces;
+
+use super::tracts::{SIDE, Tracts};
+pub(super) use graph::Graph;
+use pieces::{At, Part, Pieces};
+
+/// A part of the ground within which a body can walk from everywhere to everywhere.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub struct Region(u32);
+
+/// The region of each entry of a clearance map.
+#[derive(Clone, Debug, Default)]
+pub(super) struct Regions {
+    tracts: Tracts,
+    /// The part of its tract to which each entry belongs, numbered from 1; `0` is closed.
+    parts: Vec<u16>,
+    /// By tract.
+    pieces: Vec<Pieces>,
+    /// How many entries each region has, by number.
+    sizes: Vec<u32>,
+}
+
+/// What mending has found.
+#[derive(Clone, Copy, Debug, Default)]
+pub(super) struct Mended {
+    /// Whether regions were cut, joined or added.
+    pub(super) regrouped: bool,
+    /// How many tracts and how many parts were looked at.
+    pub(super) tracts: u32,
+    pub(super) parts: u32,
+}
+
+impl Regions {
+    /// The region of an entry.
+    pub(super) fn of(&self, node: usize) -> Option<Region> {
+        let part = self.parts[node];
+        (part > 0).then(|| {
+            let tract = self.tracts.of_node(node);
+            Region(self.part(At { tract, part }).region)
+        })
+    }
+
+    /// The same by the column and row of the entry, too.
+    pub(super) fn of_place(&self, node: usize, place: (i32, i32)) -> Option<Region> {
+        let part = self.parts[node];
+        (part > 0).then(|| {
+            let tract = self.tracts.at(place);
+            Region(self.part(At { tract, part }).region)
+        })
+    }
+
+    /// The part to which an entry belongs among those of its tract, from 1; `0` where it is closed. They are numbered in the order
+    /// of their first entries.
+    pub(super) fn part_of(&self, node: usize) -> u16 {
+        self.parts[node]
+    }
+
+    /// How many entries a region has; none, where it is that of another map.
+    pub(super) fn size(&self, region: Region) -> usize {
+        let size = self.sizes.get(region.0 as usize);
+        size.map_or(0, |size| *size as usize)
+    }
+
+    /// The corners of the tracts in which some regions lie, and how many tracts there are.
+    pub(super) fn tracts_of(&self, regions: &[Region]) -> (Vec<(i32, i32)>, usize) {
+        let wanted = |part: &Part| regions.contains(&Region(part.region));
+        let tracts = self.pieces.iter().zip(0..);
+        let found = tracts.filter(|(pieces, _)| pieces.parts.iter().any(wanted));
+        let corners = found.map(|(_, tract)| self.tracts.corner(tract));
+        (corners.collect(), self.pieces.len())
+    }
+
+    /// Numbers the regions of a clearance map.
+    pub(super) fn label(graph: &Graph<'_>, tracts: Tracts) -> Regions {
+        let count = tracts.count();
+        let mut regions = Regions {
+            tracts,
+            parts: vec![0; graph.weights.len()],
+            pieces: vec![Pieces::default(); count as usize],
+            sizes: vec![0],
+        };
+        for tract in 0..count {
+            regions.find_parts(graph, tract);
+        }
+        for tract in 0..count {
+            regions.find_doors(graph, tract);
+        }
+        regions.number_all();
+        regions
+    }
+
+    /// Numbers all regions anew.
+    fn number_all(&mut self) {
+        self.sizes.clear();
+        self.sizes.push(0);
+        let parts = self.pieces.iter_mut().flat_map(|pieces| &mut pieces.parts);
+        for part in parts {
+            part.region = 0;
+            self.sizes[0] += part.size;
+        }
+        for tract in 0..self.tracts.count() {
+            for part in 1..=self.pieces[tract as usize].parts.len() as u16 {
+                let at = At { tract, part };
+                if self.part(at).region == 0 {
+                    let number = self.new_number();
+                    self.flood(at, 0, number);
+                }
+            }
+        }
+    }
+
+    fn new_number(&mut self) -> u32 {
+        self.sizes.push(0);
+        self.sizes.len() as u32 - 1
+    }
+
+    fn part(&self, at: At) -> &Part {
+        &self.pieces[at.tract as usize].parts[usize::from(at.part) - 1]
+    }
+
+    /// Moves a part to another region.
+    fn renumber(&mut self, at: At, region: u32) {
+        let part = &mut self.pieces[at.tract as usize].parts[usize::from(at.part) - 1];
+        let before = core::mem::replace(&mut part.region, region);
+        self.sizes[before as usize] -= part.size;
+        self.sizes[region as usize] += part.size;
+    }
+
+    /// Finds the parts of a tract. Each keeps the region of the first of its entries that had one.
+    fn find_parts(&mut self, graph: &Graph<'_>, tract: u32) {
+        let before = core::mem::take(&mut self.pieces[tract as usize].parts);
+        for part in &before {
+            self.sizes[part.region as usize] -= part.size;
+        }
+        let (numbers, count) = pieces::parts_of(graph, (&self.tracts, tract));
+        let mut parts = vec![Part::default(); usize::from(count)];
+        let (columns, rows) = graph.size;
+        let corner = self.tracts.corner(tract);
+        let columns = SIDE.min(columns - corner.0 as usize);
+        let rows = SIDE.min(rows - corner.1 as usize);
+        for row in 0..rows {
+            let first = self.tracts.first_node(tract) + row * graph.stride;
+            let known = &mut self.parts[first..][..columns];
+            for (known, &number) in known.iter_mut().zip(&numbers[row * SIDE..]) {
+                let was = core::mem::replace(known, number);
+                if number == 0 {
+                    continue;
+                }
+                let part = &mut parts[usize::from(number) - 1];
+                part.size += 1;
+                if part.region == 0 && was > 0 {
+                    part.region = before[usize::from(was) - 1].region;
+                }
+            }
+        }
+        for part in &parts {
+            self.sizes[part.region as usize] += part.size;
+        }
+        self.pieces[tract as usize].parts = parts;
+    }
+
+    fn find_doors(&mut self, graph: &Graph<'_>, tract: u32) {
+        let pieces = &mut self.pieces[tract as usize];
+        pieces.find_doors(graph, (&self.tracts, tract), &self.parts);
+    }
+
+    /// Takes in that some entries have opened or closed, or lost or gained steps. Both ends of every
+    /// step that changed must be among them.
+    pub(super) fn repair(
+        &mut self,
+        graph: &Graph<'_>,
+        touched: impl Iterator<Item = usize>,
+    ) -> Mended {
+        let mut nodes: Vec<usize> = touched.collect();
+        nodes.sort_unstable();
+        let before: Vec<u32> = nodes
+            .iter()
+            .map(|node| self.of(*node).map_or(0, |region| region.0))
+            .collect();
+        let mut changed: Vec<u32> = nodes
+            .iter()
+            .map(|node| self.tracts.of_node(*node))
+            .collect();
+        changed.dedup();
+        changed.sort_unstable();
+        changed.dedup();
+        for &tract in &changed {
+            self.find_parts(graph, tract);
+        }
+        let beside = (-1..=1).flat_map(|dy| (-1..=1).map(move |dx| (dx, dy)));
+        let around = changed.iter().flat_map(|tract| {
+            let beside = beside.clone();
+            beside.filter_map(|step| self.tracts.neighbour(*tract, step))
+        });
+        let mut around: Vec<u32> = around.collect();
+        around.sort_unstable();
+        around.dedup();
+        for &tract in &around {
+            self.find_doors(graph, tract);
+        }
+        let mut mended = Mended {
+            tracts: (changed.len() + around.len()) as u32,
+            ..Mended::default()
+        };
+        // Numbers are not used again; before they grow without bound, all is numbered anew.
+        if self.sizes.len() > graph.weights.len().max(64) {
+            self.number_all();
+            mended.regrouped = true;
+            mended.parts = self.pieces.iter().map(|of| of.parts.len() as u32).sum();
+        } else {
+            let parts = local_parts(graph, &nodes);
+            self.settle((&nodes, &before), &parts, &mut mended);
+        }
+        mended
+    }
+
+    /// Numbers what hangs together near a change: that whose numbers agree with it keeps them. The entries are given with the numbers
+    /// that their regions had before.
+    fn settle(&mut self, (nodes, before): (&[usize], &[u32]), parts: &[u32], mended: &mut Mended) {
+        let count = parts.iter().copied().max().unwrap_or(0) as usize;
+        // Pairs of part and number, each once.
+        let mut pairs: Vec<(u32, u32)> = parts
+            .iter()
+            .copied()
+            .zip(before.iter().copied())
+            .filter(|(part, number)| *part > 0 && *number > 0)
+            .collect();
+        pairs.sort_unstable();
+        pairs.dedup();
+        let numbers_of = |part: u32| pairs.iter().filter(move |(p, _)| *p == part);
+        let is_shared = |number: u32| pairs.iter().filter(|(_, n)| *n == number).count() > 1;
+        let known: Vec<u32> = (0..=count as u32)
+            .map(|part| numbers_of(part).next().map_or(0, |(_, number)| *number))
+            .collect();
+        let unclear: Vec<bool> = (0..=count as u32)
+            .map(|part| {
+                let several = numbers_of(part).count() > 1;
+                several || numbers_of(part).any(|(_, number)| is_shared(*number))
+            })
+            .collect();
+        let mut fresh = vec![0; count + 1];
+        let mut local: Vec<At> = Vec::new();
+        for (&node, &part) in nodes.iter().zip(parts).filter(|(_, part)| **part > 0) {
+            let number = part as usize;
+            let at = At {
+                tract: self.tracts.of_node(node),
+                part: self.parts[node],
+            };
+            if unclear[number] {
+                local.push(at);
+            } else if self.part(at).region == 0 {
+                if known[number] == 0 && fresh[number] == 0 {
+                    fresh[number] = self.new_number();
+                    mended.regrouped = true;
+                }
+                self.renumber(at, known[number].max(fresh[number]));
+            }
+        }
+        local.sort_unstable();
+        local.dedup();
+        if !local.is_empty() {
+            let flooded = self.flood_in_turn(&local);
+            mended.regrouped |= flooded.regrouped;
+            mended.parts += flooded.parts;
+        }
+    }
+
+    /// The parts into which one can step from one.
+    fn beside(&self, at: At) -> impl Iterator<Item = At> + '_ {
+        self.pieces[at.tract as usize].beside(at.part)
+    }
+}
+
+/// Which of the given entries hang together by way of each other: for each the number of its part,
+/// from 1; `0` for closed ones.
+fn local_parts(graph: &Graph<'_>, nodes: &[usize]) -> Vec<u32> {
+    let mut parts = vec![0; nodes.len()];
+    let mut count = 0;
+    let mut frontier = Vec::new();
+    for start in 0..nodes.len() {
+        if parts[start] > 0 || !graph.is_open(nodes[start]) {
+            continue;
+        }
+        count += 1;
+        parts[start] = count;
+        frontier.push(start);
+        while let Some(at) = frontier.pop() {
+            for next in graph.beside(nodes[at]) {
+                if let Ok(next) = nodes.binary_search(&next)
+                    && parts[next] == 0
+                {
+                    parts[next] = count;
+                    frontier.push(next);
+                }
+            }
+        }
+    }
+    parts
+}
