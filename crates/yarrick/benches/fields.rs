@@ -169,7 +169,7 @@ fn mend(name: &str, mut ground: Ground) {
     let mut theirs = Vec::new();
     for site in &sites {
         let changed = ground.block(site.cells());
-        let touched = clearance.repair(&ground, changed);
+        let touched = clearance.repair(&ground, changed).touched;
         ours.push(measure::time(|| {
             field.repair(&clearance, touched).unwrap();
         }));

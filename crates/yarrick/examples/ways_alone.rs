@@ -108,7 +108,7 @@ fn follow_a_field(
         // The ground changes: only what the sluice touches is worked out anew.
         if frames == 20 || frames == 80 {
             let changed = ground.set_door(DoorId(0), frames == 20);
-            let touched = clearance.repair(ground, changed);
+            let touched = clearance.repair(ground, changed).touched;
             field.repair(clearance, touched)?;
         }
     }

@@ -133,7 +133,7 @@ proptest! {
         let mut field = GoalField::new(&clearance, &goals).unwrap();
         for change in changes {
             let changed = apply(&mut ground, change);
-            let touched = clearance.repair(&ground, changed);
+            let touched = clearance.repair(&ground, changed).touched;
             let repaired = field.repair(&clearance, touched);
             let fresh = GoalField::new(&clearance, &goals);
             prop_assert_eq!(repaired.err(), fresh.as_ref().err().copied());

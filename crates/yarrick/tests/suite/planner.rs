@@ -372,8 +372,8 @@ fn a_search_under_way_takes_in_that_the_ground_has_changed() {
     // The rooms round the goal lose a door or two; there is always another way.
     let patch = Patch::between(Cell::new(20, 12), Cell::new(30, 22));
     let changed = crowd.ground.block(patch.cells());
-    let touched = crowd.clearance.repair(&crowd.ground, changed);
-    planner.ground_changed(0, &crowd.clearance, touched);
+    let repair = crowd.clearance.repair(&crowd.ground, changed);
+    planner.ground_changed(0, &crowd.clearance, &repair);
     let route = loop {
         planner.begin_round(60);
         if let Some((_, route)) = planner.next(&crowd.ground, |who| crowd.ask(who)) {

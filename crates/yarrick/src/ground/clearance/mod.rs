@@ -18,6 +18,7 @@ mod tracts;
 pub(crate) use chart::{Chart, Exit, FAR, Spread, Tile, Tract};
 pub(crate) use crossing::Crossing;
 pub use regions::Region;
+pub use repair::Repair;
 
 use super::{Cell, GaitId, Ground, Lattice};
 use crate::ground::steps::{self, Eight, Four, STRAIGHT, Six, Tiling};

@@ -4,17 +4,41 @@ use super::{ClearanceMap, fit};
 use crate::ground::steps::{OF_HEXES, offsets};
 use crate::ground::{Cell, Ground, Lattice, Patch};
 
+/// What [`ClearanceMap::repair`] has done.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Repair {
+    /// The cells that were looked at: no other differs from before.
+    pub touched: Patch,
+    /// Whether regions were cut in two, joined or added. Otherwise two cells outside of `touched` are connected if they were before.
+    pub regrouped: bool,
+    /// The work, counted in cells that a search settles in the same time.
+    pub work: u32,
+}
+
+/// Cells of a patch that count as one settled cell.
+const LAID_OUT_A_CELL: u32 = 4;
+
+/// Work of finding the parts of a tract, in settled cells.
+const PARTS_OF_A_TRACT: u32 = 60;
+
+/// Parts that count as one settled cell when regions are numbered.
+const NUMBERED_A_CELL: u32 = 2;
+
 impl ClearanceMap {
     /// Takes in that the map has changed in some cells: only what these touch is worked out anew, and
-    /// the outcome equals a clearance map made from the changed map. Gives the cells that it looked at:
-    /// no other differs from before.
+    /// the outcome equals a clearance map made from the changed map.
     ///
-    /// Costs in proportion to the cells of the patch and those within the radius of it; where the
-    /// change cuts a region in two or joins two, also in proportion to the smaller part.
-    pub fn repair(&mut self, ground: &Ground, patch: Patch) -> Patch {
+    /// Costs in proportion to the cells of the patch and those within the radius of it, and to the tracts of 32 by 32 cells in
+    /// which they lie. Where the change cuts a region in two or joins two, all tracts of the smaller part are looked at, but not
+    /// their cells.
+    pub fn repair(&mut self, ground: &Ground, patch: Patch) -> Repair {
         let patch = patch.clipped(self.width, self.height);
         if patch.is_empty() {
-            return patch;
+            return Repair {
+                touched: patch,
+                regrouped: false,
+                work: 0,
+            };
         }
         let span = fit::span(ground, self.radius);
         let touched = patch.grown(span).clipped(self.width, self.height);
@@ -23,13 +47,24 @@ impl ClearanceMap {
         let touched = touched.grown(1).clipped(self.width, self.height);
         let mut regions = core::mem::take(&mut self.regions);
         let nodes = touched.cells().filter_map(|cell| self.node(cell));
-        regions.repair(&self.graph(), nodes);
+        let mended = regions.repair(&self.graph(), nodes);
         self.regions = regions;
+        let mut work = touched.count() as u32 / LAID_OUT_A_CELL
+            + mended.tracts * PARTS_OF_A_TRACT
+            + mended.parts / NUMBERED_A_CELL;
         if let Some(mut chart) = self.chart.take() {
-            chart.repair(self, touched);
+            work += chart.repair(self, touched);
             self.chart = Some(chart);
         }
-        touched
+        // By a link one gets from where it begins, if that is open, to where it ends.
+        let ends = self.hops.iter().flat_map(|hop| [hop.from, hop.to]);
+        let mut cells = ends.map(|node| self.cell(node as usize));
+        let regrouped = mended.regrouped || cells.any(|cell| touched.contains(cell));
+        Repair {
+            touched,
+            regrouped,
+            work,
+        }
     }
 
     /// The cells that are open to the body, and that an obstacle on some cells would close to it. `None` on hexes,

@@ -29,6 +29,22 @@ impl GoalField {
         clearance: &ClearanceMap,
         patch: Patch,
     ) -> Result<(), super::FieldError> {
+        let was_done = self.is_done();
+        self.repair_within(clearance, patch, u32::MAX)?;
+        if was_done && !self.is_done() {
+            self.advance(clearance, u32::MAX);
+        }
+        Ok(())
+    }
+
+    /// The same, but where more than about `most` cells would have to be looked at, the field is begun anew, and
+    /// [`GoalField::advance`] goes on. Gives the number of cells that were looked at.
+    pub(crate) fn repair_within(
+        &mut self,
+        clearance: &ClearanceMap,
+        patch: Patch,
+        most: u32,
+    ) -> Result<u32, super::FieldError> {
         for &goal in &self.goals {
             if clearance.weights()[goal as usize] == 0 {
                 let cell = clearance.cell(goal as usize);
@@ -36,35 +52,41 @@ impl GoalField {
             }
         }
         if patch.is_empty() {
-            return Ok(());
+            return Ok(0);
         }
         let even = clearance.is_even() && clearance.hops().is_empty();
         let same_units = even == self.even && (!even || self.lightest == clearance.lightest());
-        let was_done = self.is_done();
-        if !same_units || !was_done {
+        if !same_units || !self.is_done() {
             self.start(clearance);
-            if was_done {
-                self.advance(clearance, u32::MAX);
-            }
-            return Ok(());
+            return Ok(0);
         }
         self.anchors.clear();
         self.looks_from = None;
-        match clearance.lattice() {
-            Lattice::Squares => self.mend(clearance, Eight { even: false }, patch),
-            Lattice::Squares4 => self.mend(clearance, Four, patch),
-            Lattice::Hexes => self.mend(clearance, Six, patch),
+        let looked_at = match clearance.lattice() {
+            Lattice::Squares => self.mend(clearance, Eight { even: false }, patch, most),
+            Lattice::Squares4 => self.mend(clearance, Four, patch, most),
+            Lattice::Hexes => self.mend(clearance, Six, patch, most),
+        };
+        if looked_at > most {
+            self.start(clearance);
         }
-        Ok(())
+        Ok(looked_at)
     }
 
-    fn mend(&mut self, clearance: &ClearanceMap, tiling: impl Tiling, patch: Patch) {
+    /// Gives the number of cells that were looked at: if that is more than `most`, it is not done.
+    fn mend(
+        &mut self,
+        clearance: &ClearanceMap,
+        tiling: impl Tiling,
+        patch: Patch,
+        most: u32,
+    ) -> u32 {
         let touched = patch.cells().filter_map(|cell| clearance.node(cell));
         let touched: Vec<usize> = touched.collect();
-        let Some(orphans) = self.find_orphans(clearance, tiling, &touched) else {
+        let few = (self.left.len() / FEW).min(most as usize);
+        let Some(orphans) = self.find_orphans(clearance, tiling, &touched, few) else {
             self.start(clearance);
-            self.advance(clearance, u32::MAX);
-            return;
+            return few as u32;
         };
         self.frontier.clear(false, true, clearance.heaviest());
         // The neighbours of orphans, and the cells of the change, spread the new costs.
@@ -81,21 +103,26 @@ impl GoalField {
                 self.frontier.push(left, node as u32, ANY as u32);
             }
         }
-        while let Some((left, node)) = self.frontier.pop_smallest() {
+        let mut looked_at = (touched.len() + orphans.len()) as u32;
+        while looked_at <= most
+            && let Some((left, node)) = self.frontier.pop_smallest()
+        {
             if left == u64::from(self.left[node as usize]) {
                 relax(self, clearance, tiling, node as usize);
+                looked_at += 1;
             }
         }
+        looked_at
     }
 
-    /// Marks all whose cost rests on nothing any more as out of reach. `None` where these are too many.
+    /// Marks all whose cost rests on nothing any more as out of reach. `None` where these are more than `most`.
     fn find_orphans(
         &mut self,
         clearance: &ClearanceMap,
         tiling: impl Tiling,
         touched: &[usize],
+        most: usize,
     ) -> Option<Vec<usize>> {
-        let most = self.left.len() / FEW;
         let mut suspects: BinaryHeap<Reverse<(u32, u32)>> = BinaryHeap::new();
         for &node in touched {
             if self.left[node] != FAR {

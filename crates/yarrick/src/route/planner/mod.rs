@@ -70,7 +70,7 @@ mod tries;
 pub use request::{Ask, COST_OF_A_ROUTE, Group, RouteRequest};
 
 use super::{NoRoute, Route};
-use crate::ground::{ClearanceMap, Ground, Patch};
+use crate::ground::{ClearanceMap, Ground, Repair};
 use crate::threads::Threads;
 use budget::Budget;
 use desk::{Current, DESKS, Desk, Stage};
@@ -281,17 +281,18 @@ impl Planner {
         }
     }
 
-    /// Takes in that the map has changed: `touched` is what [`ClearanceMap::repair`] gave for the clearance map that
+    /// Takes in that the map has changed: `repair` is what [`ClearanceMap::repair`] gave for the clearance map that
     /// the caller numbers so. Call it for each clearance map. Searches under way begin anew, and fields are
-    /// mended.
-    pub fn ground_changed(&mut self, body: u16, clearance: &ClearanceMap, touched: Patch) {
-        if touched.is_empty() {
+    /// mended, or begun anew where much of them has changed. The work of that and of the repair is part of the next round.
+    pub fn ground_changed(&mut self, body: u16, clearance: &ClearanceMap, repair: &Repair) {
+        if repair.touched.is_empty() {
             return;
         }
         for current in self.desks.iter_mut().flat_map(|desk| &mut desk.current) {
             current.stage = Stage::Begins;
         }
-        self.fields.repair(body, clearance, touched);
+        let work = self.fields.repair(body, clearance, repair.touched);
+        self.charge(repair.work.saturating_add(work));
         self.tracks.forget_of(body);
         self.tries.clear();
     }

@@ -15,6 +15,12 @@ const MOST: usize = 4;
 /// Cells of the map that count as one settled cell when a field is begun.
 const BEGUN_A_CELL: u32 = 64;
 
+/// Maximum number of cells that are looked at to mend a field. One of which more has changed is begun anew.
+const MOST_MENDED: u32 = 2000;
+
+/// Work of a cell that is mended, in settled cells.
+const MENDED_CELLS: u32 = 2;
+
 /// A way down the field of a group, by the first legs of earlier routes.
 #[derive(Clone, Copy, Debug, Serialize, Deserialize)]
 pub(super) struct Down {
@@ -109,21 +115,28 @@ impl Fields {
         self.0.retain(|shared| round - shared.used <= KEPT_ROUNDS);
     }
 
-    pub(super) fn repair(&mut self, body: u16, clearance: &ClearanceMap, touched: Patch) {
+    /// Gives the work.
+    pub(super) fn repair(&mut self, body: u16, clearance: &ClearanceMap, touched: Patch) -> u32 {
+        let mut work = 0;
         // One whose goal was closed is of no more use.
         self.0.retain_mut(|shared| {
             if shared.group.body != body || touched.is_empty() {
                 return true;
             }
-            // Mended, a field that was done equals one that is done anew; one that was not is begun anew.
             shared.allowed.clear();
             shared.traced.clear();
             shared.leaps.clear();
+            let mended = shared.field.repair_within(clearance, touched, MOST_MENDED);
+            // Mended, a field that was done equals one that is done anew.
             if shared.field.is_done() {
                 shared.allowed.push(u32::MAX);
+            } else {
+                work += clearance.weights().len() as u32 / BEGUN_A_CELL;
             }
-            shared.field.repair(clearance, touched).is_ok()
+            work += mended.map_or(0, |looked_at| looked_at * MENDED_CELLS);
+            mended.is_ok()
         });
+        work
     }
 
     /// Works all out again.

@@ -6,19 +6,30 @@
 use super::march::{form_anew, march_of};
 use super::{Member, assign_places, claim_places, lead_to};
 use crate::geom::{Rect, Vec2};
+use crate::ground::Patch;
 use crate::route::{Shortfall, cell_in_reach};
 use crate::world::message::Failure;
 use crate::world::state::{GroupNo, GroupPlace, Place, Scratch, State};
 
-/// Notes a unit under way whose place may no longer be the right one after a change of the ground in an area.
-pub(super) fn note_displaced(state: &mut State, row: usize, area: &Rect) {
+/// Notes a unit under way whose place may no longer be the right one after a change of the ground in an area, which touched some
+/// cells, and may have regrouped what hangs together.
+pub(super) fn note_displaced(
+    state: &mut State,
+    row: usize,
+    (area, touched, regrouped): (&Rect, Patch, bool),
+) {
     let Some(target) = state.units.locomotion[row].place().copied() else {
         return;
     };
+    let is_near = |at: Vec2| touched.contains(state.ground.nearest_cell(at));
+    let concerns = regrouped
+        || area.touches_disc(target.place.at, state.units.radius[row])
+        || is_near(target.place.middle)
+        || is_near(state.units.position[row]);
     let walk = state.units.locomotion[row].walk();
     let is_short =
         falls_short(target.place.short) || falls_short(walk.and_then(|walk| walk.short()));
-    if is_short || !can_take(state, row, &target.place, area) {
+    if is_short || concerns && !can_take(state, row, &target.place, area) {
         note(state, row);
     }
 }

@@ -116,16 +116,20 @@ impl State {
         if changed.is_empty() {
             return;
         }
+        let (mut touched, mut regrouped) = (Patch::EMPTY, false);
         for (number, clearance) in self.derived.clearances.iter_mut().enumerate() {
-            let touched = clearance.repair(&self.ground, changed);
+            let repair = clearance.repair(&self.ground, changed);
             self.planner
-                .ground_changed(number as u16, clearance, touched);
+                .ground_changed(number as u16, clearance, &repair);
+            touched = touched.joined(&repair.touched);
+            regrouped |= repair.regrouped;
             let goals = self
                 .assault
                 .as_ref()
                 .map_or(&[][..], |running| &running.goals);
             for ways in &mut self.derived.ways {
-                ways.ground_changed(&self.ground, (number as u16, clearance), goals, touched);
+                let body = (number as u16, &*clearance);
+                ways.ground_changed(&self.ground, body, goals, repair.touched);
             }
         }
         let low = self.ground.cell_rect(changed.min).min;
@@ -134,7 +138,7 @@ impl State {
         for row in 0..self.units.len() {
             self.find_trapped(row, &area);
             self.find_other_way(row, &area, effect);
-            note_displaced(self, row, &area);
+            note_displaced(self, row, (&area, touched, regrouped));
         }
     }
 

@@ -1,6 +1,7 @@
 //! Clearance against discs, and repaired maps against fresh ones.
 
 use proptest::prelude::*;
+use std::collections::BTreeSet;
 use yarrick::ground::{Cell, ClearanceMap, Lattice, Link, Patch};
 use yarrick::route::FarSearch;
 use yarrick::{Ground, Terrain, Vec2};
@@ -13,15 +14,16 @@ fn ground(cells: &[bool], width: u32) -> Ground {
     Ground::new(width, height, 2.0, terrains, classes).unwrap()
 }
 
-/// A map of several tracts with links, and changes to it: patches of it that become another terrain.
-fn large_map() -> impl Strategy<Value = (Ground, Vec<(Patch, usize)>)> {
+/// A map of several tracts with links, and changes to it: patches of it that become another terrain. Of each 8 cells that are open
+/// `closed` more are closed.
+fn large_map(closed: u32) -> impl Strategy<Value = (Ground, Vec<(Patch, usize)>)> {
     let lattice = prop_oneof![
         Just(Lattice::Squares),
         Just(Lattice::Squares4),
         Just(Lattice::Hexes)
     ];
     let cells = proptest::collection::vec(
-        prop_oneof![6 => Just(0_u8), 2 => Just(1), 1 => Just(2)],
+        prop_oneof![6 => Just(0_u8), 2 => Just(1), closed => Just(2)],
         9000,
     );
     let change = (0_u32..9000, 1_i32..9, 1_i32..9, 0_usize..3);
@@ -60,7 +62,7 @@ proptest! {
     #![proptest_config(ProptestConfig::with_cases(24))]
     #[test]
     fn long_ways_on_a_repaired_map_are_those_of_a_fresh_one(
-        (mut ground, changes) in large_map(), radius in prop_oneof![Just(0.4_f32), Just(1.2)],
+        (mut ground, changes) in large_map(1), radius in prop_oneof![Just(0.4_f32), Just(1.2)],
         ends in proptest::collection::vec((0_i32..90, 0_i32..90), 8),
     ) {
         let mut clearance = ClearanceMap::new(&ground, radius);
@@ -75,6 +77,40 @@ proptest! {
                 prop_assert_eq!(found, built.find(&fresh, from, to));
                 prop_assert!(found.is_none() || repaired.cells(&clearance).eq(built.cells(&fresh)));
             }
+        }
+    }
+}
+
+/// Whether two maps hang together in the same way: the numbers of their regions may differ.
+fn hang_together_alike(ground: &Ground, a: &ClearanceMap, b: &ClearanceMap) -> bool {
+    let pairs = ground.whole().cells().map(|c| (a.region(c), b.region(c)));
+    let pairs: BTreeSet<_> = pairs.collect();
+    let firsts: BTreeSet<_> = pairs.iter().map(|pair| pair.0).collect();
+    let seconds: BTreeSet<_> = pairs.iter().map(|pair| pair.1).collect();
+    pairs.len() == firsts.len() && pairs.len() == seconds.len()
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(48))]
+    #[test]
+    fn regions_of_a_repaired_map_are_those_of_a_fresh_one(
+        (mut ground, changes) in large_map(6), walls in proptest::collection::vec((any::<bool>(), 0_i32..90), 0..4),
+    ) {
+        let mut clearance = ClearanceMap::new(&ground, 0.4);
+        // Walls right through the map cut it, and come down again.
+        let wall = |(upright, at)| if upright {
+            Patch::between(Cell::new(at, 0), Cell::new(at, 89))
+        } else {
+            Patch::between(Cell::new(0, at), Cell::new(99, at))
+        };
+        let walls: Vec<Patch> = walls.into_iter().map(wall).collect();
+        let put_up = walls.iter().map(|wall| (*wall, 2));
+        let opened = walls.iter().map(|wall| (*wall, 0));
+        for (patch, terrain) in put_up.chain(changes).chain(opened) {
+            let changed = ground.set_terrain(patch.cells(), terrain);
+            clearance.repair(&ground, changed);
+            let fresh = ClearanceMap::new(&ground, 0.4);
+            prop_assert!(hang_together_alike(&ground, &clearance, &fresh), "{patch:?} becomes {terrain}");
         }
     }
 }

@@ -50,17 +50,19 @@ pub(super) fn find(
 ) -> Vec<Gate> {
     let ahead = AHEAD[ahead];
     let side = SIDE as i32;
-    tiles[0].load(clearance, corner);
-    tiles[1].load(
+    let beyond = (corner.0 + ahead.0 * side, corner.1 + ahead.1 * side);
+    let mut sides = Sides {
         clearance,
-        (corner.0 + ahead.0 * side, corner.1 + ahead.1 * side),
-    );
+        corners: [corner, beyond],
+        are_loaded: false,
+        tiles,
+    };
     let mut candidates = candidates(clearance, corner, ahead);
     find_stretches(&mut candidates);
     candidates.sort_by_key(|candidate| (candidate.gate.cost, candidate.along));
     let mut chosen: Vec<Candidate> = Vec::new();
     for candidate in candidates {
-        let stands_for_it = |other: &Candidate| stands_for(other, &candidate, tiles);
+        let stands_for_it = |other: &Candidate| stands_for(other, &candidate, &mut sides);
         if !chosen.iter().any(stands_for_it) {
             chosen.push(candidate);
         }
@@ -83,7 +85,7 @@ fn find_stretches(candidates: &mut [Candidate]) {
 }
 
 /// Whether a gate is near enough to a step to stand for it.
-fn stands_for(gate: &Candidate, step: &Candidate, tiles: &mut [Tile; 2]) -> bool {
+fn stands_for(gate: &Candidate, step: &Candidate, sides: &mut Sides<'_>) -> bool {
     let apart = gate.along.abs_diff(step.along);
     if gate.parts != step.parts {
         return false;
@@ -101,12 +103,33 @@ fn stands_for(gate: &Candidate, step: &Candidate, tiles: &mut [Tile; 2]) -> bool
         (step.gate.from, gate.gate.from),
         (step.gate.to, gate.gate.to),
     ];
-    let mut sides = ends.into_iter().zip(tiles);
     apart < SPACING_APART
-        && sides.all(|((from, to), tile)| {
-            tile.spread(&[from]);
-            tile.cost(to) <= most
-        })
+        && ends
+            .into_iter()
+            .zip(sides.tiles())
+            .all(|((from, to), tile)| {
+                tile.spread(&[from]);
+                tile.cost(to) <= most
+            })
+}
+
+/// The tracts on both sides of a border, looked into only where walks within them count.
+struct Sides<'a> {
+    clearance: &'a ClearanceMap,
+    corners: [(i32, i32); 2],
+    are_loaded: bool,
+    tiles: &'a mut [Tile; 2],
+}
+
+impl Sides<'_> {
+    fn tiles(&mut self) -> &mut [Tile; 2] {
+        if !core::mem::replace(&mut self.are_loaded, true) {
+            for (tile, corner) in self.tiles.iter_mut().zip(self.corners) {
+                tile.load(self.clearance, corner);
+            }
+        }
+        self.tiles
+    }
 }
 
 /// All steps from one tract into the next: step by step, and for each in order along the border.

@@ -34,6 +34,12 @@ pub(crate) use tile::Tile;
 /// Maps with fewer tracts have no chart: there a search looks at few cells anyway.
 const FEWEST_TRACTS: usize = 9;
 
+/// Work of finding the ways out of a tract, in settled cells.
+const EXITS_OF_A_TRACT: u32 = 20;
+
+/// Tracts that count as one settled cell when all their cells are counted.
+const COUNTED_A_CELL: u32 = 64;
+
 /// The tracts of a map.
 #[derive(Clone, Debug, PartialEq)]
 pub(crate) struct Chart {
@@ -117,8 +123,8 @@ impl Chart {
     }
 
     /// Takes in that some cells of the clearance map have changed, or their steps. Both ends of every step that
-    /// changed must be among them.
-    pub(super) fn repair(&mut self, clearance: &ClearanceMap, touched: Patch) {
+    /// changed must be among them. Gives the work, counted in cells that a search settles.
+    pub(super) fn repair(&mut self, clearance: &ClearanceMap, touched: Patch) -> u32 {
         let mut changed = Vec::new();
         for y in touched.min.y..=touched.max.y {
             let ends = [touched.min.x, touched.max.x].map(|x| Cell::new(x, y));
@@ -129,11 +135,11 @@ impl Chart {
         }
         changed.sort_unstable();
         changed.dedup();
-        self.work_out(clearance, &changed);
+        self.work_out(clearance, &changed)
     }
 
-    /// Works out what has changed with some tracts, given in order.
-    fn work_out(&mut self, clearance: &ClearanceMap, changed: &[u32]) {
+    /// Works out what has changed with some tracts, given in order. Gives the work.
+    fn work_out(&mut self, clearance: &ClearanceMap, changed: &[u32]) -> u32 {
         let mut stale = changed.to_vec();
         let mut tiles = [Tile::default(), Tile::default()];
         for (tract, ahead) in self.borders_of(changed) {
@@ -152,11 +158,16 @@ impl Chart {
             self.find_costs(clearance, tract, &mut tiles[0]);
         }
         self.count_cells(&stale);
-        for tract in self.with_those_around(clearance, &stale) {
+        let around = self.with_those_around(clearance, &stale);
+        for &tract in &around {
             let exits = self.exits_of(clearance, tract);
             self.dearest_of[tract as usize] = self.tracts[tract as usize].take_exits(exits);
         }
         self.dearest = self.dearest_of.iter().copied().max().unwrap_or(0);
+        let with_tiles: u32 = tiles.iter().map(Tile::work).sum();
+        with_tiles
+            + around.len() as u32 * EXITS_OF_A_TRACT
+            + self.tracts.len() as u32 / COUNTED_A_CELL
     }
 
     /// The borders that some tracts have with others, each by the tract that it lies ahead of.

@@ -8,6 +8,12 @@ use crate::ground::clearance::tracts::SIDE;
 use crate::ground::steps::{Eight, Four, STEPS, Six, Tiling};
 use crate::ground::{ClearanceMap, Lattice};
 
+/// Work of taking over a tract, in settled cells.
+const LOADED_CELLS: u32 = 8;
+
+/// Work of a way from one cell to another, in settled cells.
+const WAY_CELLS: u32 = 2;
+
 /// Fixed work of a spread, in settled cells. Each row that it looks at adds one.
 const SPREAD_CELLS: u32 = 50;
 
@@ -24,6 +30,8 @@ pub(crate) struct Tile {
     sweep: Sweep,
     /// Whether `sweep` knows the cells that were taken over last.
     is_prepared: bool,
+    /// The work so far, counted in cells that a search settles.
+    work: u32,
 }
 
 impl Default for Tile {
@@ -37,6 +45,7 @@ impl Default for Tile {
             all_open: false,
             sweep: Sweep::default(),
             is_prepared: false,
+            work: 0,
         }
     }
 }
@@ -54,6 +63,7 @@ impl Tile {
     pub(crate) fn load(&mut self, clearance: &ClearanceMap, corner: (i32, i32)) {
         self.lattice = clearance.lattice;
         self.is_prepared = false;
+        self.work += LOADED_CELLS;
         self.frame = Frame {
             corner,
             stride: clearance.stride,
@@ -107,6 +117,7 @@ impl Tile {
         let (count, first) = (cells.len(), costs.len());
         costs.resize(first + count * count, 0);
         ways_at.resize(first + count * count, 0);
+        self.work += WAY_CELLS * (count * count.saturating_sub(1) / 2) as u32;
         for (k, &from) in cells.iter().enumerate() {
             if !self.all_open {
                 self.spread(&[from]);
@@ -183,7 +194,13 @@ impl Tile {
         let rows = self
             .sweep
             .run(seeds.map(|(cell, cost)| (frame.local(cell), cost)));
+        self.work += SPREAD_CELLS + rows;
         SPREAD_CELLS + rows
+    }
+
+    /// The work that was done with the tile, counted in cells that a search settles.
+    pub(super) fn work(&self) -> u32 {
+        self.work
     }
 
     fn prepare(&mut self) {

@@ -13,6 +13,7 @@ mod graph;
 mod pieces;
 
 use super::tracts::{SIDE, Tracts};
+use crate::ground::steps::STEPS;
 pub(super) use graph::Graph;
 use pieces::{At, Part, Pieces};
 
@@ -138,8 +139,9 @@ impl Regions {
         self.sizes[region as usize] += part.size;
     }
 
-    /// Finds the parts of a tract. Each keeps the region of the first of its entries that had one.
-    fn find_parts(&mut self, graph: &Graph<'_>, tract: u32) {
+    /// Finds the parts of a tract. Each keeps the region of the first of its entries that had one. Gives whether entries at its rim
+    /// belong to parts with other numbers than before.
+    fn find_parts(&mut self, graph: &Graph<'_>, tract: u32) -> bool {
         let before = core::mem::take(&mut self.pieces[tract as usize].parts);
         for part in &before {
             self.sizes[part.region as usize] -= part.size;
@@ -150,10 +152,18 @@ impl Regions {
         let corner = self.tracts.corner(tract);
         let columns = SIDE.min(columns - corner.0 as usize);
         let rows = SIDE.min(rows - corner.1 as usize);
+        let mut differs = false;
         for row in 0..rows {
             let first = self.tracts.first_node(tract) + row * graph.stride;
             let known = &mut self.parts[first..][..columns];
-            for (known, &number) in known.iter_mut().zip(&numbers[row * SIDE..]) {
+            let found = &numbers[row * SIDE..][..columns];
+            let ends = if row == 0 || row + 1 == SIDE {
+                0
+            } else {
+                columns - 1
+            };
+            differs |= known[0] != found[0] || known[ends..] != found[ends..];
+            for (known, &number) in known.iter_mut().zip(found) {
                 let was = core::mem::replace(known, number);
                 if number == 0 {
                     continue;
@@ -169,6 +179,7 @@ impl Regions {
             self.sizes[part.region as usize] += part.size;
         }
         self.pieces[tract as usize].parts = parts;
+        differs
     }
 
     fn find_doors(&mut self, graph: &Graph<'_>, tract: u32) {
@@ -196,22 +207,20 @@ impl Regions {
         changed.dedup();
         changed.sort_unstable();
         changed.dedup();
+        let mut stale = changed.clone();
         for &tract in &changed {
-            self.find_parts(graph, tract);
+            if self.find_parts(graph, tract) {
+                let beside = STEPS.into_iter();
+                stale.extend(beside.filter_map(|step| self.tracts.neighbour(tract, step)));
+            }
         }
-        let beside = (-1..=1).flat_map(|dy| (-1..=1).map(move |dx| (dx, dy)));
-        let around = changed.iter().flat_map(|tract| {
-            let beside = beside.clone();
-            beside.filter_map(|step| self.tracts.neighbour(*tract, step))
-        });
-        let mut around: Vec<u32> = around.collect();
-        around.sort_unstable();
-        around.dedup();
-        for &tract in &around {
+        stale.sort_unstable();
+        stale.dedup();
+        for &tract in &stale {
             self.find_doors(graph, tract);
         }
         let mut mended = Mended {
-            tracts: (changed.len() + around.len()) as u32,
+            tracts: (changed.len() + stale.len()) as u32,
             ..Mended::default()
         };
         // Numbers are not used again; before they grow without bound, all is numbered anew.
