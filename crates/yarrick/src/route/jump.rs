@@ -15,7 +15,7 @@
 //! 2014). Cost: in proportion to the corners met, to the cells passed diagonally, and to those passed
 //! straight by sixty-fourths.
 
-use super::nodes::Nodes;
+use super::known::Known;
 use crate::ground::steps::{ANY, DIAGONAL, STEPS, STRAIGHT, WAYS_ON, octile};
 use crate::ground::{ClearanceMap, Crossing, Stop};
 use core::cmp::Reverse;
@@ -41,8 +41,7 @@ const NODE_BITS: u32 = 25;
 #[derive(Clone, Debug, Default)]
 pub(crate) struct Jumps {
     open: BinaryHeap<Reverse<u64>>,
-    /// From where each node was reached.
-    parents: Vec<u32>,
+    known: Known,
     ends: (usize, usize),
 }
 
@@ -145,21 +144,12 @@ fn moved((x, y): At, (dx, dy): (i32, i32)) -> At {
 }
 
 impl Jumps {
-    /// Begins to look for a cheapest way between two open cells, given as entries. Costs in `nodes`
-    /// are for a slowness of one half.
-    pub(super) fn begin(
-        &mut self,
-        clearance: &ClearanceMap,
-        nodes: &mut Nodes,
-        ends: (usize, usize),
-    ) {
+    /// Begins to look for a cheapest way between two open cells, given as entries.
+    pub(super) fn begin(&mut self, ends: (usize, usize)) {
         self.ends = ends;
         self.open.clear();
-        if self.parents.len() < clearance.weights().len() {
-            // As for [`Nodes`], all that is never touched costs nothing.
-            self.parents = vec![0; clearance.weights().len()];
-        }
-        nodes.reach(ends.0, 0, ANY as u8);
+        self.known.begin();
+        self.known.reach(ends.0, 0, ANY as u8, 0);
         // What is left is not pushed: it is the only one.
         self.push(0, ends.0);
     }
@@ -177,7 +167,6 @@ impl Jumps {
         &mut self,
         clearance: &ClearanceMap,
         lines: &Crossing,
-        nodes: &mut Nodes,
         most: u32,
     ) -> (Option<bool>, u32) {
         let (_, goal) = self.ends;
@@ -194,7 +183,7 @@ impl Jumps {
                 return (Some(false), count);
             };
             let at = (key & ((1 << NODE_BITS) - 1)) as usize;
-            if !nodes.settle(at) {
+            if !self.known.settle(at) {
                 continue;
             }
             count += CELLS_A_CORNER;
@@ -202,28 +191,23 @@ impl Jumps {
                 return (Some(true), count);
             }
             let here = field.place(at);
+            let (cost, by, _) = self.known.reached(at);
             let mut run = 0;
             let is_clear = field.has_clear_run(here, &mut run);
             count += run / RUN_A_CELL;
             if is_clear {
                 // Nothing that is left can cost less than this is bound to.
-                let cost = nodes.cost(at) + field.left(here);
-                if nodes.reach(goal, cost, ANY as u8) {
-                    self.parents[goal] = at as u32;
-                }
+                let cost = cost + field.left(here);
+                self.known.reach(goal, cost, ANY as u8, at as u32);
                 return (Some(true), count);
             }
-            let by = usize::from(nodes.step(at));
-            let mut ways_on = WAYS_ON[by][usize::from(clearance.neighbours()[at])];
+            let mut ways_on = WAYS_ON[usize::from(by)][usize::from(clearance.neighbours()[at])];
             while ways_on != 0 {
                 let step = ways_on.trailing_zeros() as usize;
                 ways_on &= ways_on - 1;
                 match step {
-                    0..4 => {
-                        let cost = nodes.cost(at);
-                        self.look_along(&field, nodes, (at, cost), here, step);
-                    }
-                    _ => count += self.sweep(&field, nodes, at, step) / SWEPT_A_CELL,
+                    0..4 => self.look_along(&field, (at, cost), here, step),
+                    _ => count += self.sweep(&field, (at, cost), step) / SWEPT_A_CELL,
                 }
             }
         }
@@ -231,26 +215,18 @@ impl Jumps {
     }
 
     /// Notes what a straight line leads to from a place on the way from a node, at the cost there.
-    fn look_along(
-        &mut self,
-        field: &Field<'_>,
-        nodes: &mut Nodes,
-        (from, cost): (usize, u64),
-        at: At,
-        step: usize,
-    ) {
+    fn look_along(&mut self, field: &Field<'_>, (from, cost): (usize, u64), at: At, step: usize) {
         if let Some(next) = field.jump_straight(at, STEPS[step]) {
             let cells = u64::from(at.0.abs_diff(next.0) + at.1.abs_diff(next.1));
-            self.note(field, nodes, from, (next, cost + STRAIGHT * cells, step));
+            self.note(field, from, (next, cost + STRAIGHT * cells, step));
         }
     }
 
     /// Goes diagonally from a node, and looks along both straight lines from each cell on the way:
     /// what they lead to follows the node itself, so that turns need not be looked at again. Leaves off
     /// after [`FAR`] cells, to go on only if nothing better is left. Gives how many it passed.
-    fn sweep(&mut self, field: &Field<'_>, nodes: &mut Nodes, from: usize, step: usize) -> u32 {
-        let mut at = field.place(from);
-        let mut cost = nodes.cost(from);
+    fn sweep(&mut self, field: &Field<'_>, (from, cost): (usize, u64), step: usize) -> u32 {
+        let (mut at, mut cost) = (field.place(from), cost);
         for passed in 0..FAR {
             if !field.opens(at, STEPS[step]) {
                 return passed;
@@ -258,31 +234,35 @@ impl Jumps {
             at = moved(at, STEPS[step]);
             cost += DIAGONAL;
             if at == field.goal {
-                self.note(field, nodes, from, (at, cost, step));
+                self.note(field, from, (at, cost, step));
                 return passed + 1;
             }
             // Diagonal `k` lies between straight `k` and the one after it.
             for beside in [step - 4, (step - 3) % 4] {
-                self.look_along(field, nodes, (from, cost), at, beside);
+                self.look_along(field, (from, cost), at, beside);
             }
         }
-        self.note(field, nodes, from, (at, cost, step));
+        self.note(field, from, (at, cost, step));
         FAR
     }
 
     /// Notes that a cell is reached from a node at a cost, by a last step.
-    fn note(
-        &mut self,
-        field: &Field<'_>,
-        nodes: &mut Nodes,
-        from: usize,
-        (at, cost, step): (At, u64, usize),
-    ) {
+    fn note(&mut self, field: &Field<'_>, from: usize, (at, cost, step): (At, u64, usize)) {
         let node = field.node(at);
-        if nodes.reach(node, cost, step as u8) {
-            self.parents[node] = from as u32;
+        if self.known.reach(node, cost, step as u8, from as u32) {
             self.push(cost + field.left(at), node);
         }
+    }
+
+    /// What the way that was found costs where the slowness is one half.
+    pub(super) fn cost(&self) -> u64 {
+        let (cost, ..) = self.known.reached(self.ends.1);
+        cost
+    }
+
+    /// The nodes that the last search settled, in order.
+    pub(super) fn settled(&self) -> Vec<usize> {
+        self.known.settled()
     }
 
     /// The cells of the way, from last to first.
@@ -290,7 +270,8 @@ impl Jumps {
         let stride = clearance.stride() as i32;
         let (start, mut at) = self.ends;
         while at != start {
-            let parent = self.parents[at] as usize;
+            let (_, _, parent) = self.known.reached(at);
+            let parent = parent as usize;
             let (here, end) = (clearance.place(at), clearance.place(parent));
             let (dx, dy) = (end.0 - here.0, end.1 - here.1);
             let (far, both) = (dx.abs().max(dy.abs()), dx.abs().min(dy.abs()));

@@ -43,6 +43,7 @@ mod field;
 
 mod goal;
 mod jump;
+mod known;
 mod leaps;
 mod line;
 mod nodes;

@@ -85,12 +85,12 @@ impl Search {
             return false;
         };
         self.ends = (start, first);
-        self.nodes.begin(clearance.weights().len());
         let few_corners = clearance.lines().is_some_and(Crossing::has_few_corners);
         self.jumps = to.len() == 1 && few_corners;
         if self.jumps {
-            self.by_jumps.begin(clearance, &mut self.nodes, self.ends);
+            self.by_jumps.begin(self.ends);
         } else {
+            self.nodes.begin(clearance.weights().len());
             self.by_cells
                 .begin(clearance, &mut self.nodes, start, goals);
         }
@@ -102,9 +102,7 @@ impl Search {
     pub fn advance(&mut self, clearance: &ClearanceMap, most: u32) -> Progress {
         let lines = clearance.lines().filter(|_| self.jumps);
         let (reached, settled) = match lines {
-            Some(lines) => self
-                .by_jumps
-                .advance(clearance, lines, &mut self.nodes, most),
+            Some(lines) => self.by_jumps.advance(clearance, lines, most),
             None => self.by_cells.advance(clearance, &mut self.nodes, most),
         };
         self.settled = self.settled.saturating_add(settled);
@@ -117,13 +115,13 @@ impl Search {
             self.ends.1 = self.by_cells.goal();
         }
         self.trace(clearance);
-        let factor = if self.jumps {
-            2 * u64::from(clearance.lightest())
+        let cost = if self.jumps {
+            self.by_jumps.cost() * 2 * u64::from(clearance.lightest())
         } else {
-            1
+            self.nodes.cost(self.ends.1)
         };
         Progress::Found(Found {
-            cost: self.nodes.cost(self.ends.1) * factor,
+            cost,
             settled: self.settled,
         })
     }
@@ -163,8 +161,14 @@ impl Search {
     /// The cells that the last search settled, in order of their rows. `clearance` must be the map of
     /// that search.
     pub fn settled<'a>(&'a self, clearance: &'a ClearanceMap) -> impl Iterator<Item = Cell> + 'a {
-        let settled = self.nodes.settled(clearance.weights().len());
-        settled.map(|at| clearance.cell(at))
+        let by_cells = self.nodes.settled(clearance.weights().len());
+        let by_cells = by_cells.take_while(|_| !self.jumps);
+        let by_jumps = if self.jumps {
+            self.by_jumps.settled()
+        } else {
+            Vec::new()
+        };
+        by_cells.chain(by_jumps).map(|at| clearance.cell(at))
     }
 
     /// The cells of the way found last, from first to last. `clearance` must be the map of that search.

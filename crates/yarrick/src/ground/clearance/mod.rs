@@ -10,6 +10,7 @@ mod chart;
 mod crossing;
 mod cut;
 mod fit;
+mod graph;
 mod nearest;
 mod regions;
 mod repair;

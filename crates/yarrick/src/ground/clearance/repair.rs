@@ -15,6 +15,16 @@ pub struct Repair {
     pub work: u32,
 }
 
+/// What a change of the map did to a clearance map.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Change {
+    /// Both ends of every step that changed are among these.
+    pub(super) touched: Patch,
+    /// Whether any cells were opened, or are crossed faster than before, or any steps were opened; and the opposite.
+    pub(super) opens: bool,
+    pub(super) closes: bool,
+}
+
 /// Cells of a patch that count as one settled cell.
 const LAID_OUT_A_CELL: u32 = 4;
 
@@ -42,18 +52,29 @@ impl ClearanceMap {
         }
         let span = fit::span(ground, self.radius);
         let touched = patch.grown(span).clipped(self.width, self.height);
-        self.lay_out(ground, touched);
+        let (opens, closes) = self.lay_out(ground, touched);
         // The steps of the cells round them change as well.
         let touched = touched.grown(1).clipped(self.width, self.height);
+        let mut work = touched.count() as u32 / LAID_OUT_A_CELL;
+        if !opens && !closes {
+            return Repair {
+                touched,
+                regrouped: false,
+                work,
+            };
+        }
         let mut regions = core::mem::take(&mut self.regions);
         let nodes = touched.cells().filter_map(|cell| self.node(cell));
         let mended = regions.repair(&self.graph(), nodes);
         self.regions = regions;
-        let mut work = touched.count() as u32 / LAID_OUT_A_CELL
-            + mended.tracts * PARTS_OF_A_TRACT
-            + mended.parts / NUMBERED_A_CELL;
+        work += mended.tracts * PARTS_OF_A_TRACT + mended.parts / NUMBERED_A_CELL;
         if let Some(mut chart) = self.chart.take() {
-            work += chart.repair(self, touched);
+            let change = Change {
+                touched,
+                opens,
+                closes,
+            };
+            work += chart.repair(self, change);
             self.chart = Some(chart);
         }
         // By a link one gets from where it begins, if that is open, to where it ends.
@@ -96,15 +117,22 @@ impl ClearanceMap {
         Some(closed)
     }
 
-    /// Works out weights, steps and corners where a patch of cells may have changed.
-    pub(super) fn lay_out(&mut self, ground: &Ground, patch: Patch) {
+    /// Works out weights, steps and corners where a patch of cells may have changed. Gives whether any cells or steps were opened,
+    /// and whether any were closed: cells that are crossed faster or slower than before count, too.
+    pub(super) fn lay_out(&mut self, ground: &Ground, patch: Patch) -> (bool, bool) {
+        let (mut opens, mut closes) = (false, false);
         let view = ground.view(self.gait);
         let weights = fit::weights(view, self.radius, patch);
         for (cell, weight) in patch.cells().zip(weights) {
             let Some(at) = self.node(cell) else {
                 continue;
             };
-            self.tally[usize::from(self.weights[at])] -= u32::from(self.weights[at] > 0);
+            let before = self.weights[at];
+            // Of `0`, closed, this makes the largest number.
+            let slowness = |weight: u8| weight.wrapping_sub(1);
+            opens |= slowness(weight) < slowness(before);
+            closes |= slowness(weight) > slowness(before);
+            self.tally[usize::from(before)] -= u32::from(before > 0);
             self.tally[usize::from(weight)] += u32::from(weight > 0);
             self.weights[at] = weight;
             if let Some(lines) = &mut self.lines {
@@ -119,22 +147,29 @@ impl ClearanceMap {
                 |cell: Cell, by: i32| ((cell.x + 1 + by) as usize, (cell.y + 1 + by) as usize);
             lines.find_corners(corner(patch.min, -1), corner(patch.max, 1));
         }
-        self.find_neighbours(ground, patch);
+        let (steps_open, steps_close) = self.find_neighbours(ground, patch);
+        (opens || steps_open, closes || steps_close)
     }
 
-    fn find_neighbours(&mut self, ground: &Ground, patch: Patch) {
+    /// Gives whether any steps were opened, and whether any were closed.
+    fn find_neighbours(&mut self, ground: &Ground, patch: Patch) -> (bool, bool) {
+        let (mut opens, mut closes) = (false, false);
         for cell in patch.grown(1).clipped(self.width, self.height).cells() {
             let Some(at) = self.node(cell) else {
                 continue;
             };
             let open = || open_neighbours(&self.weights, self.stride, at);
-            self.neighbours[at] = match self.lattice {
+            let steps = match self.lattice {
                 Lattice::Squares => open(),
                 _ if self.weights[at] == 0 => 0,
                 Lattice::Squares4 => open() & 0b1111,
                 Lattice::Hexes => self.steps_from_hex(ground, cell, at),
             };
+            let before = core::mem::replace(&mut self.neighbours[at], steps);
+            opens |= steps & !before != 0;
+            closes |= before & !steps != 0;
         }
+        (opens, closes)
     }
 
     /// The steps to neighbouring hexes on which the body touches no corner.

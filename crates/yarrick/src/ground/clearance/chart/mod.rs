@@ -16,20 +16,23 @@
 mod back;
 mod frame;
 mod gates;
+mod inner;
 mod runs;
 mod spread;
 mod sweep;
 mod tile;
+mod tract;
 
 use super::ClearanceMap;
+use super::repair::Change;
 use super::tracts::{SIDE, Tracts};
+use crate::ground::Cell;
 use crate::ground::steps::STEPS;
-use crate::ground::{Cell, Patch};
-use gates::Gate;
-use runs::Run;
+use inner::Inner;
 pub(crate) use spread::Spread;
 pub(crate) use sweep::FAR;
 pub(crate) use tile::Tile;
+pub(crate) use tract::{Exit, Tract};
 
 /// Maps with fewer tracts have no chart: there a search looks at few cells anyway.
 const FEWEST_TRACTS: usize = 9;
@@ -52,56 +55,6 @@ pub(crate) struct Chart {
     dearest: u64,
 }
 
-/// A part of the map, and how far it is across it.
-#[derive(Clone, Debug, Default, PartialEq)]
-pub(crate) struct Tract {
-    /// The gates to the tracts right of it, above, above to the left and above to the right.
-    ahead: [Vec<Gate>; 4],
-    /// The cells at which gates and links begin or end, as entries, by the part to which they belong.
-    cells: Vec<u32>,
-    /// For each of them the number of its part, among those that have any.
-    part_of: Vec<u16>,
-    inner: Vec<Part>,
-    /// For each part, what it costs to get from each of its cells to each other, row by row.
-    costs: Vec<u32>,
-    /// In the same order, where the ways begin from each cell to those after it; and these, one after
-    /// the other.
-    ways_at: Vec<u32>,
-    ways: Vec<Run>,
-    /// By the part from which they lead.
-    exits: Vec<Exit>,
-}
-
-/// The cells of a tract that hang together within it, and at which gates and links begin or end.
-#[derive(Clone, Copy, Debug, Default, PartialEq)]
-struct Part {
-    first: u16,
-    count: u16,
-    /// Where its costs begin, and where its exits begin and end.
-    costs: u32,
-    exits: (u16, u16),
-    /// Whether only one gate or link touches it: a way that comes in by that goes no farther.
-    is_dead_end: bool,
-}
-
-/// A way out of a tract: over a gate, or by a link.
-#[derive(Clone, Copy, Debug, PartialEq)]
-pub(crate) struct Exit {
-    /// From which of the cells of the tract, and which of its part that is.
-    pub(crate) from: u16,
-    pub(crate) from_in_part: u16,
-    /// To which of the cells of which tract.
-    pub(crate) to: u16,
-    pub(crate) tract: u32,
-    /// The place of that cell: its column and row.
-    pub(crate) place: (i32, i32),
-    pub(crate) cost: u64,
-    /// Whether one gets no farther than the part of the tract to which it leads.
-    pub(crate) is_dead_end: bool,
-    /// The number of the hop that it is, if it is one.
-    pub(crate) hop: Option<u16>,
-}
-
 impl Chart {
     /// The chart of a clearance map, if that is large enough to be worth it.
     pub(super) fn of(clearance: &ClearanceMap) -> Option<Chart> {
@@ -118,13 +71,14 @@ impl Chart {
             dearest: 0,
         };
         let all: Vec<u32> = (0..layout.count()).collect();
-        chart.work_out(clearance, &all);
+        chart.work_out(clearance, &all, None);
         Some(chart)
     }
 
-    /// Takes in that some cells of the clearance map have changed, or their steps. Both ends of every step that
-    /// changed must be among them. Gives the work, counted in cells that a search settles.
-    pub(super) fn repair(&mut self, clearance: &ClearanceMap, touched: Patch) -> u32 {
+    /// Takes in that some cells of the clearance map have changed, or their steps. Gives the work, counted in cells that a
+    /// search settles.
+    pub(super) fn repair(&mut self, clearance: &ClearanceMap, change: Change) -> u32 {
+        let touched = change.touched;
         let mut changed = Vec::new();
         for y in touched.min.y..=touched.max.y {
             let ends = [touched.min.x, touched.max.x].map(|x| Cell::new(x, y));
@@ -135,11 +89,16 @@ impl Chart {
         }
         changed.sort_unstable();
         changed.dedup();
-        self.work_out(clearance, &changed)
+        self.work_out(clearance, &changed, Some(change))
     }
 
-    /// Works out what has changed with some tracts, given in order. Gives the work.
-    fn work_out(&mut self, clearance: &ClearanceMap, changed: &[u32]) -> u32 {
+    /// Works out some tracts, given in order, or after a change what has changed with them. Gives the work.
+    fn work_out(
+        &mut self,
+        clearance: &ClearanceMap,
+        changed: &[u32],
+        change: Option<Change>,
+    ) -> u32 {
         let mut stale = changed.to_vec();
         let mut tiles = [Tile::default(), Tile::default()];
         for (tract, ahead) in self.borders_of(changed) {
@@ -155,7 +114,7 @@ impl Chart {
         stale.sort_unstable();
         stale.dedup();
         for &tract in &stale {
-            self.find_costs(clearance, tract, &mut tiles[0]);
+            self.find_costs(clearance, (tract, change), &mut tiles[0]);
         }
         self.count_cells(&stale);
         let around = self.with_those_around(clearance, &stale);
@@ -185,7 +144,12 @@ impl Chart {
         borders
     }
 
-    fn find_costs(&mut self, clearance: &ClearanceMap, tract: u32, tile: &mut Tile) {
+    fn find_costs(
+        &mut self,
+        clearance: &ClearanceMap,
+        (tract, change): (u32, Option<Change>),
+        tile: &mut Tile,
+    ) {
         let mut cells: Vec<u32> = Vec::new();
         for (k, (dx, dy)) in gates::AHEAD.into_iter().enumerate() {
             let ahead = &self.tracts[tract as usize].ahead[k];
@@ -200,36 +164,10 @@ impl Chart {
             clearance.weights[*cell as usize] > 0 && self.tract_of(*cell as usize) == tract
         }));
         tile.load(clearance, self.corner(tract));
-        let part_of = |cell: &u32| clearance.regions.part_of(*cell as usize);
-        cells.sort_unstable_by_key(|cell| (part_of(cell), *cell));
-        let all_parts: Vec<u16> = cells.iter().map(part_of).collect();
-        let mut touching = all_parts.chunk_by(|a, b| a == b).map(<[u16]>::len);
-        cells.dedup();
-        let parts: Vec<u16> = cells.iter().map(part_of).collect();
-        let tract = &mut self.tracts[tract as usize];
-        tract.inner.clear();
-        tract.part_of.clear();
-        tract.costs.clear();
-        tract.ways_at.clear();
-        tract.ways.clear();
-        for part in parts.chunk_by(|a, b| a == b) {
-            let (number, first) = (tract.inner.len() as u16, tract.part_of.len());
-            tract.inner.push(Part {
-                first: first as u16,
-                count: part.len() as u16,
-                costs: tract.costs.len() as u32,
-                exits: (0, 0),
-                is_dead_end: touching.next() == Some(1),
-            });
-            tract.part_of.extend(part.iter().map(|_| number));
-            let part = &cells[first..][..part.len()];
-            tile.find_ways(
-                part,
-                &mut tract.costs,
-                (&mut tract.ways_at, &mut tract.ways),
-            );
-        }
-        tract.cells = cells;
+        let inner = &mut self.tracts[tract as usize].inner;
+        let before = core::mem::take(inner);
+        let change = change.map(|change| (change, &before));
+        *inner = Inner::find(clearance, cells, change, tile);
     }
 
     /// Counts the cells of all tracts. Of those that are not stale the count is known: looking at each would take longer than the
@@ -241,7 +179,7 @@ impl Chart {
             let known = *end - core::mem::replace(&mut before, *end);
             let is_stale = stale.next_if_eq(&tract).is_some();
             count += if is_stale {
-                self.tracts[tract as usize].cells.len() as u32
+                self.tracts[tract as usize].cells().len() as u32
             } else {
                 known
             };
@@ -363,77 +301,5 @@ impl Chart {
     /// How many cells all tracts have at which gates and links begin or end.
     pub(crate) fn count(&self) -> usize {
         self.first.last().copied().unwrap_or(0) as usize
-    }
-}
-
-impl Tract {
-    /// The cells at which gates and links begin or end, as entries, in order.
-    pub(crate) fn cells(&self) -> &[u32] {
-        &self.cells
-    }
-
-    /// What it costs to get from one of the cells to each cell of its part, and the ways out of that, with
-    /// the number of the first.
-    pub(crate) fn ways_on(&self, cell: u16) -> (&[u32], (&[Exit], u16)) {
-        let part = self.part_of(cell);
-        let row = usize::from(cell - part.first) * usize::from(part.count);
-        let costs = &self.costs[part.costs as usize + row..][..usize::from(part.count)];
-        let (first, end) = part.exits;
-        let exits = &self.exits[usize::from(first)..usize::from(end)];
-        (costs, (exits, first))
-    }
-
-    /// The way from a cell to another of the same part: adds the entries on it, both ends included.
-    pub(crate) fn add_way(&self, stride: usize, (from, to): (u16, u16), way: &mut Vec<u32>) {
-        let part = self.part_of(from);
-        let [low, high] = [from.min(to), from.max(to)].map(|cell| usize::from(cell - part.first));
-        let pair = part.costs as usize + low * usize::from(part.count) + high;
-        let first = way.len();
-        let mut at = self.cells[usize::from(from.min(to))];
-        way.push(at);
-        let end = self.cells[usize::from(from.max(to))];
-        let mut runs = self.ways[self.ways_at[pair] as usize..].iter();
-        while at != end
-            && let Some(run) = runs.next()
-        {
-            run.follow(stride, &mut at, way);
-        }
-        if from > to {
-            way[first..].reverse();
-        }
-    }
-
-    /// The cells of the part to which one belongs.
-    pub(crate) fn cells_with(&self, cell: u16) -> &[u32] {
-        let part = self.part_of(cell);
-        &self.cells[usize::from(part.first)..][..usize::from(part.count)]
-    }
-
-    /// A way out by its number.
-    pub(crate) fn exit(&self, number: u16) -> &Exit {
-        &self.exits[usize::from(number)]
-    }
-
-    fn part_of(&self, cell: u16) -> &Part {
-        &self.inner[usize::from(self.part_of[usize::from(cell)])]
-    }
-
-    /// Takes over the ways out. Gives what it costs at the most to get from one cell to another and on by a gate.
-    fn take_exits(&mut self, mut exits: Vec<Exit>) -> u64 {
-        exits.sort_by_key(|exit| exit.from);
-        for part in &mut self.inner {
-            let before = |cell: u16| exits.partition_point(|exit| exit.from < cell) as u16;
-            part.exits = (before(part.first), before(part.first + part.count));
-        }
-        let gates = exits.iter().filter(|exit| exit.hop.is_none());
-        let out = gates.map(|exit| exit.cost).max().unwrap_or(0);
-        let across = self.costs.iter().copied().max().unwrap_or(0);
-        self.exits = exits;
-        u64::from(across) + out
-    }
-
-    fn number_of(&self, cell: u32) -> Option<u16> {
-        let found = self.cells.iter().position(|known| *known == cell);
-        found.map(|k| k as u16)
     }
 }

@@ -14,11 +14,13 @@ impl Run {
         Run(step | (count - 1) << 3)
     }
 
-    fn step(self) -> u8 {
-        self.0 & 7
+    /// The number of the step.
+    pub(super) fn step(self) -> usize {
+        usize::from(self.0 & 7)
     }
 
-    fn count(self) -> u8 {
+    /// How often it is taken.
+    pub(super) fn count(self) -> u8 {
         (self.0 >> 3) + 1
     }
 
@@ -27,7 +29,7 @@ impl Run {
         let first = ways.len();
         for step in steps {
             match ways[first..].last_mut() {
-                Some(run) if run.step() == step && run.count() < Run::MOST => {
+                Some(run) if run.step() == usize::from(step) && run.count() < Run::MOST => {
                     *run = Run::new(step, run.count() + 1);
                 }
                 _ => ways.push(Run::new(step, 1)),
@@ -38,7 +40,7 @@ impl Run {
 
     /// Goes on from an entry, and adds each one that it comes to.
     pub(super) fn follow(self, stride: usize, at: &mut u32, way: &mut Vec<u32>) {
-        let offset = offsets(stride)[usize::from(self.step())] as i32;
+        let offset = offsets(stride)[self.step()] as i32;
         for _ in 0..self.count() {
             *at = at.wrapping_add_signed(offset);
             way.push(*at);

@@ -11,8 +11,9 @@ use crate::ground::{ClearanceMap, Lattice};
 /// Work of taking over a tract, in settled cells.
 const LOADED_CELLS: u32 = 8;
 
-/// Work of a way from one cell to another, in settled cells.
+/// Work of a way from one cell to another, in settled cells, and of one over open ground.
 const WAY_CELLS: u32 = 2;
+const STRAIGHT_CELLS: u32 = 1;
 
 /// Fixed work of a spread, in settled cells. Each row that it looks at adds one.
 const SPREAD_CELLS: u32 = 50;
@@ -106,38 +107,35 @@ impl Tile {
             && self.weights.iter().filter(|weight| **weight > 0).count() == SIDE * SIDE;
     }
 
-    /// Adds what it costs to get from each of some cells to each other, row by row, and in the same order where
-    /// the ways begin from each to those after it. They must hang together.
-    pub(super) fn find_ways(
-        &mut self,
-        cells: &[u32],
-        costs: &mut Vec<u32>,
-        (ways_at, ways): (&mut Vec<u32>, &mut Vec<Run>),
-    ) {
-        let (count, first) = (cells.len(), costs.len());
-        costs.resize(first + count * count, 0);
-        ways_at.resize(first + count * count, 0);
-        self.work += WAY_CELLS * (count * count.saturating_sub(1) / 2) as u32;
-        for (k, &from) in cells.iter().enumerate() {
-            if !self.all_open {
-                self.spread(&[from]);
-            }
-            for other in k..count {
-                let to = cells[other];
-                ways_at[first + k * count + other] = ways.len() as u32;
-                let cost = if self.all_open {
-                    ways.extend(self.runs_straight(from, to));
-                    self.cost_straight(from, to)
-                } else {
-                    let steps = self.found().steps_back_from(self.frame.local(to));
-                    Run::add_back(steps, ways);
-                    self.cost(to)
-                };
-                // It costs the same there and back.
-                costs[first + k * count + other] = cost;
-                costs[first + other * count + k] = cost;
-            }
-        }
+    /// Whether all cells are open, of one speed, and squares.
+    pub(super) fn is_all_open(&self) -> bool {
+        self.all_open
+    }
+
+    /// The column and row at which it begins.
+    pub(super) fn corner(&self) -> (i32, i32) {
+        self.frame.corner
+    }
+
+    /// The column and row of an entry within it.
+    pub(super) fn place_within(&self, cell: u32) -> (i32, i32) {
+        let local = self.frame.local(cell);
+        ((local % STRIDE) as i32 - 1, (local / STRIDE) as i32 - 1)
+    }
+
+    /// Adds the way between two cells where all is open. Gives what it costs.
+    pub(super) fn add_straight(&mut self, (from, to): (u32, u32), ways: &mut Vec<Run>) -> u32 {
+        self.work += STRAIGHT_CELLS;
+        ways.extend(self.runs_straight(from, to));
+        self.cost_straight(from, to)
+    }
+
+    /// Adds the way that the last spread, from one cell, found to another. Gives what it costs.
+    pub(super) fn add_found(&mut self, to: u32, ways: &mut Vec<Run>) -> u32 {
+        self.work += WAY_CELLS;
+        let steps = self.found().steps_back_from(self.frame.local(to));
+        Run::add_back(steps, ways);
+        self.cost(to)
     }
 
     /// What it costs to get from one cell to another where all is open.

@@ -1,20 +1,17 @@
 //! A clearance map as its regions see it.
 
-use crate::ground::steps::offsets;
-use crate::ground::{ClearanceMap, Lattice};
-
 /// Where one can step from each entry of a clearance map.
 pub(in crate::ground::clearance) struct Graph<'a> {
-    pub(super) weights: &'a [u8],
-    pub(super) steps: &'a [u8],
-    pub(super) offsets: [isize; 8],
+    pub(in crate::ground::clearance) weights: &'a [u8],
+    pub(in crate::ground::clearance) steps: &'a [u8],
+    pub(in crate::ground::clearance) offsets: [isize; 8],
     /// Entries in a row.
-    pub(super) stride: usize,
+    pub(in crate::ground::clearance) stride: usize,
     /// Columns and rows without the rim.
-    pub(super) size: (usize, usize),
+    pub(in crate::ground::clearance) size: (usize, usize),
     /// The steps that matter. On squares straight ones are enough: a diagonal one is allowed only
     /// where the two straight ones are.
-    pub(super) counted: u8,
+    pub(in crate::ground::clearance) counted: u8,
 }
 
 impl Graph<'_> {
@@ -35,22 +32,5 @@ impl Graph<'_> {
                 node.wrapping_add_signed(self.offsets[step])
             })
         })
-    }
-}
-
-impl ClearanceMap {
-    pub(in crate::ground::clearance) fn graph(&self) -> Graph<'_> {
-        let counted = match self.lattice {
-            Lattice::Hexes => u8::MAX,
-            _ => 0b1111,
-        };
-        Graph {
-            weights: &self.weights,
-            steps: &self.neighbours,
-            offsets: offsets(self.stride),
-            stride: self.stride,
-            size: (self.stride - 2, self.height as usize),
-            counted,
-        }
     }
 }
