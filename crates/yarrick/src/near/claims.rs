@@ -2,7 +2,12 @@
 
 use crate::geom::{Rect, Vec2};
 
-const NOBODY: u32 = u32::MAX;
+/// In place of a claimant. Claimants are counted from 1 within, since memory that is all zero comes from the system when it is first
+/// touched: so a large grid costs nothing where nobody claims.
+const NOBODY: u32 = 0;
+
+/// In place of a cell, while nothing is claimed.
+const NOWHERE: u32 = u32::MAX;
 
 /// Which places are spoken for, and by whom. Each claimant has at most one place.
 ///
@@ -13,6 +18,7 @@ pub struct Claims {
     bounds: Option<Rect>,
     cell_m: f32,
     columns: u32,
+    /// Who is first in each cell.
     heads: Vec<u32>,
     entries: Vec<Entry>,
     widest: f32,
@@ -22,8 +28,9 @@ pub struct Claims {
 struct Entry {
     place: Vec2,
     radius: f32,
+    /// Who is next in the same cell.
     next: u32,
-    /// The cell it is filed under; [`NOBODY`] while it claims nothing.
+    /// The cell it is filed under; [`NOWHERE`] while it claims nothing.
     cell: u32,
 }
 
@@ -31,7 +38,7 @@ const UNFILED: Entry = Entry {
     place: Vec2::ZERO,
     radius: 0.0,
     next: NOBODY,
-    cell: NOBODY,
+    cell: NOWHERE,
 };
 
 impl Claims {
@@ -45,13 +52,12 @@ impl Claims {
         self.bounds = Some(bounds);
         let count = self.columns as usize * rows;
         if self.heads.len() == count {
-            let filed = self.entries.iter().filter(|entry| entry.cell != NOBODY);
+            let filed = self.entries.iter().filter(|entry| entry.cell != NOWHERE);
             for entry in filed {
                 self.heads[entry.cell as usize] = NOBODY;
             }
         } else {
-            self.heads.clear();
-            self.heads.resize(count, NOBODY);
+            self.heads = vec![NOBODY; count];
         }
         self.entries.clear();
         self.widest = 0.0;
@@ -67,7 +73,7 @@ impl Claims {
             self.entries.resize(who as usize + 1, UNFILED);
         }
         let cell = self.row(place.y) * self.columns + self.column(place.x);
-        let next = core::mem::replace(&mut self.heads[cell as usize], who);
+        let next = core::mem::replace(&mut self.heads[cell as usize], who + 1);
         self.entries[who as usize] = Entry {
             place,
             radius,
@@ -82,18 +88,18 @@ impl Claims {
         let Some(&entry) = self.entries.get(who as usize) else {
             return;
         };
-        if entry.cell == NOBODY {
+        if entry.cell == NOWHERE {
             return;
         }
         let head = self.heads[entry.cell as usize];
-        if head == who {
+        if head == who + 1 {
             self.heads[entry.cell as usize] = entry.next;
         } else {
             let mut at = head;
-            while self.entries[at as usize].next != who {
-                at = self.entries[at as usize].next;
+            while self.entries[at as usize - 1].next != who + 1 {
+                at = self.entries[at as usize - 1].next;
             }
-            self.entries[at as usize].next = entry.next;
+            self.entries[at as usize - 1].next = entry.next;
         }
         self.entries[who as usize] = UNFILED;
     }
@@ -115,7 +121,7 @@ impl Claims {
             .all(|cell| {
                 let mut at = self.heads[cell as usize];
                 while at != NOBODY {
-                    let entry = &self.entries[at as usize];
+                    let entry = &self.entries[at as usize - 1];
                     let apart = radius + entry.radius;
                     if entry.place.distance_squared(place) < apart * apart {
                         return false;

@@ -1,7 +1,7 @@
 //! A crowd whose way winds through the whole map: long to find, to look along and to pull straight.
 
 use proptest::prelude::*;
-use yarrick::ground::{Cell, ClearanceMap};
+use yarrick::ground::{Cell, ClearanceMap, Patch};
 use yarrick::route::{Ask, Goal, GoalField, Group, NoRoute, Planner, Route, RouteRequest};
 use yarrick::{Ground, Terrain, Threads, Vec2};
 
@@ -148,4 +148,61 @@ fn more_groups_than_fields_do_not_hinder_each_other() {
     // Four groups have a field; searches serve the others. Fields that take turns would be begun anew in every round.
     assert!(rounds.len() <= 10, "{} rounds", rounds.len());
     assert_eq!(crowd.served(2, 30_000, 7), rounds);
+}
+
+#[test]
+fn a_breach_that_shortens_most_ways_does_not_exceed_the_budget() {
+    const BUDGET: u32 = 8000;
+    let ground = corridors(false);
+    let clearance = ClearanceMap::new(&ground, 0.45);
+    let bodies = (0..40).map(|who| {
+        (
+            Vec2::new(9.5 + (who % 20) as f32, 1.5 + (who / 20) as f32),
+            0.45,
+        )
+    });
+    let mut crowd = Crowd {
+        bodies: bodies.collect(),
+        goals: vec![Cell::new(SIDE - 3, SIDE - 3)],
+        ground,
+        clearance,
+    };
+    let mut planner = Planner::default();
+    let mut longest = Vec::new();
+    for pass in 0..2 {
+        for who in 0..40 {
+            planner.request(RouteRequest {
+                group: Some(Group::new(0, crowd.goal(who))),
+                ..RouteRequest::new(who)
+            });
+        }
+        let mut found: Found = Vec::new();
+        while planner.waiting() > 0 {
+            planner.begin_round(BUDGET);
+            found.extend(core::iter::from_fn(|| {
+                planner.next(&crowd.ground, |who| crowd.ask(who))
+            }));
+            assert!(planner.spent() <= BUDGET, "{}", planner.spent());
+        }
+        let field = GoalField::new(&crowd.clearance, &crowd.goals).unwrap();
+        for (who, route) in &found {
+            let from = crowd.ground.cell_at(crowd.bodies[*who as usize].0).unwrap();
+            let least = field.left_m(&crowd.clearance, from).unwrap();
+            assert!(route.as_ref().unwrap().length_m <= least * 1.01 + 8.0);
+        }
+        longest.push(
+            found
+                .iter()
+                .map(|(_, route)| route.as_ref().unwrap().length_m)
+                .fold(0.0, f32::max),
+        );
+        if pass == 0 {
+            // What is left becomes less in four corridors, too much to be mended in one go.
+            let breach = Patch::between(Cell::new(150, 31), Cell::new(152, 31));
+            let changed = crowd.ground.set_terrain(breach.cells(), 0);
+            let repair = crowd.clearance.repair(&crowd.ground, changed);
+            planner.ground_changed(0, &crowd.clearance, &repair);
+        }
+    }
+    assert!(longest[1] < longest[0] - 100.0, "{longest:?}");
 }

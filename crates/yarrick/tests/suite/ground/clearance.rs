@@ -4,6 +4,7 @@ use proptest::prelude::*;
 use std::collections::BTreeSet;
 use yarrick::ground::{Cell, ClearanceMap, Lattice, Link, Patch};
 use yarrick::route::FarSearch;
+use yarrick::scenario::Pattern;
 use yarrick::{Ground, Terrain, Vec2};
 
 fn ground(cells: &[bool], width: u32) -> Ground {
@@ -166,4 +167,43 @@ proptest! {
         let found = clearance.nearest(Vec2::new(x, y), |_| true).unwrap();
         prop_assert!((ground.centre(found).distance(point) - plain).abs() < 1e-4);
     }
+}
+
+#[test]
+fn a_wall_across_a_large_maze_is_mended_tract_by_tract() {
+    // A maze without loops: the wall cuts it into many regions, large ones among them.
+    let mut ground = Pattern::Maze.ground(512, 4);
+    let mut clearance = ClearanceMap::new(&ground, 0.4);
+    let one_side = ground
+        .whole()
+        .cells()
+        .find(|c| clearance.is_open(*c))
+        .unwrap();
+    let across = |clearance: &ClearanceMap| {
+        let right = (0..512).flat_map(|y| (300..512).map(move |x| Cell::new(x, y)));
+        right
+            .filter(|cell| clearance.connected(one_side, *cell))
+            .count()
+    };
+    assert!(across(&clearance) > 30_000);
+    let wall = Patch::between(Cell::new(256, 0), Cell::new(257, 511));
+    let put_up = ground.block(wall.cells());
+    let cut = clearance.repair(&ground, put_up);
+    assert_eq!((cut.regrouped, across(&clearance)), (true, 0));
+    let torn_down = ground.unblock(wall.cells());
+    let joined = clearance.repair(&ground, torn_down);
+    assert!(joined.regrouped && across(&clearance) > 30_000);
+    // Cell by cell it would be most of the 170,000 that are open, and the charts of the tracts besides.
+    assert!(
+        cut.work < 20_000 && joined.work < 50_000,
+        "{cut:?} {joined:?}"
+    );
+    // In a maze without loops any building cuts off what lies behind it.
+    let works = (0..40).map(|k| {
+        let low = Cell::new(k * 197 % 480 + 8, k * 389 % 480 + 8);
+        let changed = ground.block(Patch::between(low, Cell::new(low.x + 3, low.y + 3)).cells());
+        clearance.repair(&ground, changed).work
+    });
+    let most = works.max().unwrap();
+    assert!(most < 8000, "{most}");
 }
