@@ -26,8 +26,8 @@ struct Report<'a> {
     /// Ways that end short of it.
     came_short: usize,
     no_way: usize,
-    /// Cells that the searches settled: the same on every machine.
-    settled: Spread,
+    /// The work of the searches, in settled cells: the same on every machine.
+    work_cells: Spread,
     length_m: Spread,
     cost_m: Spread,
     /// Milliseconds, which are not.
@@ -158,7 +158,7 @@ fn measure<'a>(
         found,
         came_short,
         no_way,
-        settled: Spread::of(settled),
+        work_cells: Spread::of(settled),
         length_m: Spread::of(lengths),
         cost_m: Spread::of(costs),
         time_ms: Spread::of(times),
@@ -190,7 +190,7 @@ impl Report<'_> {
         }
         writeln!(text)?;
         for (name, spread, digits) in [
-            ("cells settled", &self.settled, 0),
+            ("work, in cells", &self.work_cells, 0),
             ("length, m", &self.length_m, 1),
             ("as plain ground", &self.cost_m, 1),
             ("time, ms", &self.time_ms, 3),

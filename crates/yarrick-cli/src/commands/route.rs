@@ -36,7 +36,8 @@ struct Document<'a> {
     why_not: Option<String>,
     #[serde(skip_serializing_if = "Option::is_none")]
     route: Option<RouteEntry>,
-    settled: u32,
+    /// The work of the search, in settled cells.
+    work_cells: u32,
 }
 
 #[derive(Serialize)]
@@ -235,7 +236,7 @@ impl Answer<'_> {
             0 => writeln!(text, "No search was needed: the straight way is the best."),
             count => writeln!(
                 text,
-                "The search settled {}.",
+                "The search was as much work as settling {}.",
                 plural(count as usize, "cell")
             ),
         }
@@ -281,7 +282,7 @@ impl Answer<'_> {
             radius_m: self.radius_m,
             found: self.found.is_ok(),
             why_not: self.found.as_ref().err().map(ToString::to_string),
-            settled: self.found.as_ref().map_or(0, |route| route.settled),
+            work_cells: self.found.as_ref().map_or(0, |route| route.settled),
             route: self.found.as_ref().ok().map(|route| RouteEntry {
                 length_m: route.length_m,
                 cost_m: route.cost_m,
