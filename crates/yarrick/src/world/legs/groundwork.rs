@@ -129,7 +129,8 @@ impl State {
                 .map_or(&[][..], |running| &running.goals);
             for ways in &mut self.derived.ways {
                 let body = (number as u16, &*clearance);
-                ways.ground_changed(&self.ground, body, goals, repair.touched);
+                let work = ways.ground_changed(&self.ground, body, goals, repair.touched);
+                self.planner.charge(work);
             }
         }
         let low = self.ground.cell_rect(changed.min).min;

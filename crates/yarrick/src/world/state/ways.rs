@@ -45,34 +45,41 @@ impl WaysLeft {
         ways.collect()
     }
 
-    /// Takes in that a clearance map has changed in some cells.
+    /// Takes in that a clearance map has changed in some cells. Gives the work, in cells.
     pub(crate) fn ground_changed(
         &mut self,
         ground: &Ground,
         (number, clearance): (u16, &ClearanceMap),
         goals: &[GoalArea],
         touched: Patch,
-    ) {
+    ) -> u32 {
         if number != self.clearance || touched.is_empty() {
-            return;
+            return 0;
         }
         let Some(goal) = goals.get(usize::from(self.goal)) else {
-            return;
+            return 0;
         };
         let area = cells_round(ground, goal);
         let is_far = touched.max.x < area.min.x
             || touched.max.y < area.min.y
             || touched.min.x > area.max.x
             || touched.min.y > area.max.y;
-        let repaired = is_far
-            && self
-                .field
-                .as_mut()
-                .is_none_or(|field| field.repair(clearance, touched).is_ok());
-        if !repaired {
+        let mended = match &mut self.field {
+            None if is_far => Some(0),
+            Some(field) if is_far => mended(field, clearance, touched),
+            _ => None,
+        };
+        mended.unwrap_or_else(|| {
             self.field = field_to(ground, clearance, goal);
-        }
+            self.field.as_ref().map_or(0, GoalField::settled_count)
+        })
     }
+}
+
+/// Mends a field. Gives the number of cells that were looked at, unless a goal was closed.
+fn mended(field: &mut GoalField, clearance: &ClearanceMap, touched: Patch) -> Option<u32> {
+    let looked_at = field.repair_within(clearance, touched, u32::MAX).ok()?;
+    Some(looked_at.saturating_add(field.advance(clearance, u32::MAX)))
 }
 
 fn cells_round(ground: &Ground, goal: &GoalArea) -> Patch {

@@ -255,8 +255,10 @@ impl Kept<'_> {
         let mut runs = before.ways[before.ways_at[pair] as usize..].iter();
         let mut at = start;
         let mut holds = !touches(at);
-        while holds && at != end {
-            let run = runs.next()?;
+        while holds
+            && at != end
+            && let Some(run) = runs.next()
+        {
             let (dx, dy) = STEPS[run.step()];
             for _ in 0..run.count() {
                 at = (at.0 + dx, at.1 + dy);
@@ -264,6 +266,7 @@ impl Kept<'_> {
             }
             ways.push(*run);
         }
+        holds &= at == end;
         if !holds {
             ways.truncate(first);
         }

@@ -45,7 +45,7 @@ impl Regions {
             });
             self.renumber(seed, number);
         }
-        while unfinished(&floods) > 1 {
+        while several_go_on(&floods) {
             for k in 0..floods.len() {
                 self.advance(&mut floods, k, first);
             }
@@ -81,10 +81,6 @@ impl Regions {
     /// Numbers the regions that were flooded: one that is not done with keeps the number of most of what hangs together now.
     /// Counts the parts that are given that number without having been reached.
     fn number(&mut self, floods: &[Flood], first: u32) -> Flooded {
-        let all = Flooded {
-            regrouped: true,
-            parts: 0,
-        };
         let open = (0..floods.len()).find(|k| floods[*k].is_open());
         let open = open.map(|k| root(floods, k));
         // What is done with is known in full.
@@ -94,7 +90,10 @@ impl Regions {
             }
         }
         let Some(open) = open else {
-            return all;
+            return Flooded {
+                regrouped: true,
+                parts: 0,
+            };
         };
         let (members, others): (Vec<usize>, Vec<usize>) =
             (0..floods.len()).partition(|k| root(floods, *k) == open);
@@ -160,11 +159,10 @@ fn join(floods: &mut [Flood], a: usize, b: usize) {
     floods[a.max(b)].joined = a.min(b);
 }
 
-/// How many regions have floods that go on.
-fn unfinished(floods: &[Flood]) -> usize {
+/// Whether more than one region has floods that go on.
+fn several_go_on(floods: &[Flood]) -> bool {
     let open = (0..floods.len()).filter(|k| floods[*k].is_open());
-    let mut roots: Vec<usize> = open.map(|k| root(floods, k)).collect();
-    roots.sort_unstable();
-    roots.dedup();
-    roots.len()
+    let mut roots = open.map(|k| root(floods, k));
+    let first = roots.next();
+    roots.any(|root| Some(root) != first)
 }

@@ -248,8 +248,16 @@ impl Regions {
             .collect();
         pairs.sort_unstable();
         pairs.dedup();
-        let numbers_of = |part: u32| pairs.iter().filter(move |(p, _)| *p == part);
-        let is_shared = |number: u32| pairs.iter().filter(|(_, n)| *n == number).count() > 1;
+        let numbers_of = |part: u32| {
+            let first = pairs.partition_point(|(p, _)| *p < part);
+            pairs[first..].iter().take_while(move |(p, _)| *p == part)
+        };
+        let mut numbers: Vec<u32> = pairs.iter().map(|(_, number)| *number).collect();
+        numbers.sort_unstable();
+        let is_shared = |number: u32| {
+            let first = numbers.partition_point(|n| *n < number);
+            numbers.get(first + 1) == Some(&number)
+        };
         let known: Vec<u32> = (0..=count as u32)
             .map(|part| numbers_of(part).next().map_or(0, |(_, number)| *number))
             .collect();
