@@ -15,7 +15,7 @@
 //! 2014). Cost: in proportion to the corners met, to the cells passed diagonally, and to those passed
 //! straight by sixty-fourths.
 
-use super::known::Known;
+use super::known::{Known, NODE_BITS};
 use crate::ground::steps::{ANY, DIAGONAL, STEPS, STRAIGHT, WAYS_ON, octile};
 use crate::ground::{ClearanceMap, Crossing, Stop};
 use core::cmp::Reverse;
@@ -33,9 +33,6 @@ const SWEPT_A_CELL: u32 = 1;
 
 /// Number of cells on the open run to the goal that count as one settled cell.
 const RUN_A_CELL: u32 = 4;
-
-/// How many bits of a key name the node.
-const NODE_BITS: u32 = 25;
 
 /// The workspace.
 #[derive(Clone, Debug, Default)]

@@ -12,9 +12,13 @@ struct Entry {
     value: u64,
 }
 
-/// How many bits of a key name the node, and of a value the step and whether it is settled.
-const NODE_BITS: u32 = 25;
+/// Number of bits that a node takes: the largest map has fewer than 2^25 cells.
+pub(super) const NODE_BITS: u32 = 25;
+
+/// Number of bits of a value that the step takes.
 const STEP_BITS: u32 = 4;
+
+/// The bit of a value that is set once the node is settled.
 const SETTLED: u64 = 1;
 
 /// Searches before all entries are cleared.

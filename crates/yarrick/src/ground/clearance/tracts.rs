@@ -3,6 +3,14 @@
 /// Entries on a side of a tract.
 pub(crate) const SIDE: usize = 32;
 
+/// The steps that lead out of a tract to the right, above, to the left and below, as bits.
+pub(super) const OUT: [u8; 4] = [
+    1 | 1 << 4 | 1 << 7,
+    1 << 1 | 1 << 4 | 1 << 5,
+    1 << 2 | 1 << 5 | 1 << 6,
+    1 << 3 | 1 << 6 | 1 << 7,
+];
+
 /// How the tracts lie: row by row, those at the right and at the top smaller than the others.
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub(crate) struct Tracts {

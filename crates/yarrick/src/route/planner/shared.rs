@@ -127,7 +127,7 @@ impl Fields {
             shared.traced.clear();
             shared.leaps.clear();
             let mended = shared.field.repair_within(clearance, touched, MOST_MENDED);
-            // Mended, a field that was done equals one that is done anew.
+            // A repaired field that is complete equals a newly computed one.
             if shared.field.is_done() {
                 shared.allowed.push(u32::MAX);
             } else {

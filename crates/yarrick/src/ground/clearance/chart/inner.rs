@@ -17,7 +17,7 @@ use crate::ground::{ClearanceMap, Lattice};
 pub(super) struct Inner {
     /// The cells at which gates and links begin or end, as entries, by the part to which they belong.
     cells: Vec<u32>,
-    /// For each of them the number of its part, among those that have any.
+    /// For each cell, the index of its part in `parts`.
     part_of: Vec<u16>,
     parts: Vec<Part>,
     /// For each part, what it costs to get from each of its cells to each other, row by row.
@@ -26,7 +26,7 @@ pub(super) struct Inner {
     /// the other.
     ways_at: Vec<u32>,
     ways: Vec<Run>,
-    /// Whether all of the tract is open, so that its ways are those that come to mind.
+    /// Whether all of the tract was open: its ways are then straight ones, and no spread was needed.
     all_open: bool,
 }
 
@@ -42,8 +42,8 @@ pub(super) struct Part {
 }
 
 impl Inner {
-    /// Works out the tract that a tile has loaded, with gates and links at some cells, those that touch several given as often. What
-    /// was known of it before a change is taken over where it still holds.
+    /// Computes the tract that a tile has loaded. `cells` are the ends of its gates and links; a cell at which several end is given
+    /// several times. After a change, what was known before is kept where it still holds.
     pub(super) fn find(
         clearance: &ClearanceMap,
         mut cells: Vec<u32>,
@@ -189,7 +189,7 @@ impl Kept<'_> {
         before: &'a Inner,
         tile: &mut Tile,
     ) -> Option<Kept<'a>> {
-        // With four directions, ways over open ground are not those that a spread would find.
+        // On squares with four directions, a straight way differs from the way of equal cost that a spread finds.
         let is_other = before.all_open && clearance.lattice != Lattice::Squares;
         if before.cells.is_empty() || is_other || tile.is_all_open() {
             return None;

@@ -170,8 +170,8 @@ impl Chart {
         *inner = Inner::find(clearance, cells, change, tile);
     }
 
-    /// Counts the cells of all tracts. Of those that are not stale the count is known: looking at each would take longer than the
-    /// rest of mending.
+    /// Updates the running totals of cells in `first`. Only stale tracts are counted: to look at every tract would take longer than
+    /// the rest of the repair.
     fn count_cells(&mut self, stale: &[u32]) {
         let mut stale = stale.iter().copied().peekable();
         let (mut before, mut count) = (0, 0);

@@ -4,7 +4,7 @@ use super::back::Found;
 use super::frame::{Frame, STRIDE};
 use super::runs::Run;
 use super::sweep::{AREA, Sweep};
-use crate::ground::clearance::tracts::SIDE;
+use crate::ground::clearance::tracts::{OUT, SIDE};
 use crate::ground::steps::{Eight, Four, STEPS, Six, Tiling};
 use crate::ground::{ClearanceMap, Lattice};
 
@@ -50,14 +50,6 @@ impl Default for Tile {
         }
     }
 }
-
-/// The steps that lead out of a tile to the right, above, to the left and below.
-const OUT: [u8; 4] = [
-    1 | 1 << 4 | 1 << 7,
-    1 << 1 | 1 << 4 | 1 << 5,
-    1 << 2 | 1 << 5 | 1 << 6,
-    1 << 3 | 1 << 6 | 1 << 7,
-];
 
 impl Tile {
     /// Takes over the tract of a clearance map that begins at a column and row.

@@ -78,8 +78,8 @@ impl Regions {
         }
     }
 
-    /// Numbers the regions that were flooded: one that is not done with keeps the number of most of what hangs together now.
-    /// Counts the parts that are given that number without having been reached.
+    /// Numbers the flooded regions. At most one of them has a flood that could go on: it keeps the old number that most of its entries
+    /// have, and is given it as a whole. The others get new numbers. Counts the parts renumbered beyond those that were reached.
     fn number(&mut self, floods: &[Flood], first: u32) -> Flooded {
         let open = (0..floods.len()).find(|k| floods[*k].is_open());
         let open = open.map(|k| root(floods, k));

@@ -1,7 +1,7 @@
 //! The parts of one tract, and where one can step from them into parts of the next.
 
 use super::graph::Graph;
-use crate::ground::clearance::tracts::{SIDE, Tracts};
+use crate::ground::clearance::tracts::{OUT, SIDE, Tracts};
 use crate::ground::steps::STEPS;
 
 const AREA: usize = SIDE * SIDE;
@@ -92,13 +92,10 @@ fn rim() -> impl Iterator<Item = (usize, usize)> {
 
 /// The steps that lead out of a tract from a column and row.
 fn leading_out(column: usize, row: usize) -> u8 {
-    const RIGHT: u8 = 1 | 1 << 4 | 1 << 7;
-    const UP: u8 = 1 << 1 | 1 << 4 | 1 << 5;
-    const LEFT: u8 = 1 << 2 | 1 << 5 | 1 << 6;
-    const DOWN: u8 = 1 << 3 | 1 << 6 | 1 << 7;
+    let [right, up, left, down] = OUT;
     let last = SIDE - 1;
-    let across = if column == last { RIGHT } else { 0 } | if column == 0 { LEFT } else { 0 };
-    let along = if row == last { UP } else { 0 } | if row == 0 { DOWN } else { 0 };
+    let across = if column == last { right } else { 0 } | if column == 0 { left } else { 0 };
+    let along = if row == last { up } else { 0 } | if row == 0 { down } else { 0 };
     across | along
 }
 
