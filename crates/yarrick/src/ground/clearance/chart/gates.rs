@@ -17,11 +17,12 @@ pub(super) struct Gate {
 /// Where the tracts lie to which a tract has the gates. Those behind it have theirs to it.
 pub(super) const AHEAD: [(i32, i32); 4] = [(1, 0), (0, 1), (-1, 1), (1, 1)];
 
-/// Cells from gate to gate on one stretch of a border that is open and crossed at one speed.
+/// Cells from gate to gate on one stretch of a border that is open and crossed at one speed. They lie at
+/// multiples of it along the border, so that they stay where they are when a stretch loses or gains a cell.
 const SPACING: usize = 8;
 
-/// Cells from the other gates beyond which the last cell of a stretch is a gate.
-const SPACING_OF_LAST: usize = 4;
+/// Cells from the other gates beyond which the first and the last cell of a stretch are gates.
+const SPACING_OF_END: usize = 4;
 
 /// Gates of other stretches stand for a step if they lie nearer along the border than so many cells, and
 /// it is no farther to walk there than so many, on either side.
@@ -35,9 +36,9 @@ struct Candidate {
     along: usize,
     /// The parts that it leads between.
     parts: (u16, u16),
-    /// Which of the stretches of the border it belongs to, and whether it is its last step.
+    /// Which of the stretches of the border it belongs to, and whether it is its first or last step.
     stretch: usize,
-    is_last: bool,
+    is_end: bool,
 }
 
 /// The gates from the tract that begins at a column and row to the one ahead: of those between the same two parts the cheap
@@ -59,7 +60,10 @@ pub(super) fn find(
     };
     let mut candidates = candidates(clearance, corner, ahead);
     find_stretches(&mut candidates);
-    candidates.sort_by_key(|candidate| (candidate.gate.cost, candidate.along));
+    candidates.sort_by_key(|candidate| {
+        let is_off_its_place = !candidate.along.is_multiple_of(SPACING);
+        (candidate.gate.cost, is_off_its_place, candidate.along)
+    });
     let mut chosen: Vec<Candidate> = Vec::new();
     for candidate in candidates {
         let stands_for_it = |other: &Candidate| stands_for(other, &candidate, &mut sides);
@@ -78,7 +82,8 @@ fn find_stretches(candidates: &mut [Candidate]) {
         let goes_on = here.along == before.along + 1
             && here.parts == before.parts
             && here.gate.cost == before.gate.cost;
-        candidates[k - 1].is_last = !goes_on;
+        candidates[k - 1].is_end |= !goes_on;
+        candidates[k].is_end = !goes_on || k + 1 == candidates.len();
         stretch += usize::from(!goes_on);
         candidates[k].stretch = stretch;
     }
@@ -91,12 +96,7 @@ fn stands_for(gate: &Candidate, step: &Candidate, sides: &mut Sides<'_>) -> bool
         return false;
     }
     if gate.stretch == step.stretch {
-        return apart
-            < if step.is_last {
-                SPACING_OF_LAST
-            } else {
-                SPACING
-            };
+        return apart < if step.is_end { SPACING_OF_END } else { SPACING };
     }
     let most = step.gate.cost as u32 * WALK_APART;
     let ends = [
@@ -173,7 +173,7 @@ fn candidates(clearance: &ClearanceMap, corner: (i32, i32), ahead: (i32, i32)) -
                     clearance.regions.part_of(next),
                 ),
                 stretch: 0,
-                is_last: true,
+                is_end: true,
             });
         }
     }
