@@ -213,6 +213,9 @@ impl Kernels {
             leg_m: &self.left,
             held_up: &self.gather,
             backs: &[],
+            waiting: &[],
+            sides: &self.sides,
+            bound: &self.wishes,
         };
         for row in 0..self.at.len() {
             if self.wishes[row] != Vec2::ZERO {

@@ -12,6 +12,7 @@
 //! A* (Hart, Nilsson and Raphael 1968) over the eight neighbours of each node of the mesh; then the chain of nodes is pulled
 //! straight. Walls count like bodies. Bodies that make room can be walked through, at a price.
 
+use super::mesh::{Layout, Mesh};
 use crate::geom::{Rect, Vec2, segment_point_distance_squared};
 use crate::ground::GroundView;
 use core::cmp::Reverse;
@@ -43,32 +44,6 @@ pub struct Obstacle {
     pub radius_m: f32,
     /// Whether it makes room for the walker: the walker may push its way through.
     pub yields: bool,
-}
-
-/// The mesh on which a detour is searched.
-#[derive(Clone, Copy, Debug, PartialEq)]
-pub struct Mesh {
-    /// Distance between neighbouring nodes, in metres, above 0. About half the radius of the walker finds every gap that
-    /// it can use; wider meshes look farther for the same work.
-    pub spacing_m: f32,
-    /// Nodes from the middle to each side, at most [`Mesh::MOST_REACH`].
-    pub reach: u32,
-}
-
-impl Mesh {
-    /// The largest [`Mesh::reach`].
-    pub const MOST_REACH: u32 = 64;
-
-    /// The distance from the middle to each side, in metres.
-    #[must_use]
-    pub fn half_m(&self) -> f32 {
-        self.reach.min(Mesh::MOST_REACH) as f32 * self.spacing_m
-    }
-
-    /// Whether a search from a point is possible on it.
-    fn is_usable(&self, from: Vec2) -> bool {
-        self.spacing_m > 0.0 && self.spacing_m.is_finite() && from.is_finite()
-    }
 }
 
 /// What a walker has round it.
@@ -122,7 +97,7 @@ impl Surroundings<'_> {
 /// // Two hulks stand side by side in the way:
 /// let hulks = [3.4, 4.6].map(|y| Obstacle { at: Vec2::new(6.0, y), radius_m: 0.5, yields: false });
 /// let around = Surroundings { view: ground.on_foot(), radius_m: 0.4, obstacles: &hulks };
-/// let mesh = Mesh { spacing_m: 0.2, reach: 30 };
+/// let mesh = Mesh { spacing_m: 0.2, reach: 30, middle: None };
 /// let (from, to) = (Vec2::new(3.0, 4.0), Vec2::new(8.5, 4.0));
 /// let way = DetourSearch::default().find(&around, &mesh, (from, to)).unwrap();
 /// assert_eq!(way.last(), Some(&to));
@@ -138,6 +113,9 @@ pub struct DetourSearch {
     open: BinaryHeap<Reverse<(u32, u32)>>,
     /// The distance to keep from each obstacle, in metres.
     keep_m: Vec<f32>,
+    /// Where nodes are far apart, whether each is so near to a body that makes no room that this may stand between it and the
+    /// next; else empty.
+    beside: Vec<bool>,
     /// Whether the whole mesh lies on open ground.
     has_no_walls: bool,
     work: u32,
@@ -174,58 +152,6 @@ const STEPS: [(i32, i32, u32); 8] = [
     (1, -1, DIAGONAL),
 ];
 
-/// Positions of nodes, in metres.
-#[derive(Clone, Copy, Debug)]
-struct Layout {
-    middle: Vec2,
-    spacing_m: f32,
-    reach: i32,
-}
-
-impl Layout {
-    fn round(middle: Vec2, mesh: &Mesh) -> Layout {
-        Layout {
-            middle,
-            spacing_m: mesh.spacing_m,
-            reach: mesh.reach.min(Mesh::MOST_REACH) as i32,
-        }
-    }
-
-    fn side(&self) -> i32 {
-        2 * self.reach + 1
-    }
-
-    /// The column and the row of a node, from the middle.
-    fn steps_to(&self, node: usize) -> (i32, i32) {
-        let (column, row) = (node as i32 % self.side(), node as i32 / self.side());
-        (column - self.reach, row - self.reach)
-    }
-
-    /// Where the node lies in a column and a row, in metres.
-    fn point(&self, (column, row): (i32, i32)) -> Vec2 {
-        self.middle + Vec2::new(column as f32, row as f32) * self.spacing_m
-    }
-
-    fn at(&self, node: usize) -> Vec2 {
-        self.point(self.steps_to(node))
-    }
-
-    /// The columns, or rows, between two coordinates relative to the middle.
-    fn span(&self, low_m: f32, high_m: f32) -> core::ops::RangeInclusive<i32> {
-        let first = (low_m / self.spacing_m).ceil() as i32;
-        let last = (high_m / self.spacing_m).floor() as i32;
-        first.max(-self.reach)..=last.min(self.reach)
-    }
-
-    fn node(&self, (column, row): (i32, i32)) -> usize {
-        ((row + self.reach) * self.side() + column + self.reach) as usize
-    }
-
-    fn has(&self, (column, row): (i32, i32)) -> bool {
-        column.abs() <= self.reach && row.abs() <= self.reach
-    }
-}
-
 impl DetourSearch {
     /// A short way between two points past the obstacles: its corners from the first on, without the start. `None` where
     /// there is none on the mesh, which lies round the start, or none that is found by settling 5,400 nodes.
@@ -241,7 +167,7 @@ impl DetourSearch {
         self.work = 0;
         if !mesh.is_usable(from)
             || !to.is_finite()
-            || (to - from).abs().max_element() > mesh.half_m()
+            || (to - mesh.middle.unwrap_or(from)).abs().max_element() > mesh.half_m()
         {
             return None;
         }
@@ -254,11 +180,11 @@ impl DetourSearch {
             let (long, short) = (gap.max_element(), gap.min_element());
             ((long - short) * STRAIGHT as f32 + short * DIAGONAL as f32) as u32
         };
-        let end = self.search(around, &layout, &estimate, &|search, _, at| {
+        let end = self.search((around, &layout), from, &estimate, &|search, _, at| {
             (at - to).abs().max_element() <= 2.0 * layout.spacing_m
                 && search.passes(around, (at, to), true)
         })?;
-        Some(self.pull_straight(around, &layout, (end, to)))
+        Some(self.pull_straight(around, &layout, (from, end, to)))
     }
 
     /// A short way from a point to the nearest place on the mesh that `suits`, past the obstacles; the corners from the first
@@ -280,11 +206,11 @@ impl DetourSearch {
         self.keep_away(around, (from, from));
         self.lay_out(around, &layout);
         let start = layout.node((0, 0));
-        let end = self.search(around, &layout, &|_| 0, &|search, node, at| {
+        let end = self.search((around, &layout), from, &|_| 0, &|search, node, at| {
             node != start && search.nodes[node] <= Node::Tight && suits(at)
         })?;
         let to = layout.at(end);
-        Some(self.pull_straight(around, &layout, (end, to)))
+        Some(self.pull_straight(around, &layout, (from, end, to)))
     }
 
     /// Work of the last search: the number of settled nodes, plus an eighth of the number of nodes on the mesh.
@@ -313,6 +239,12 @@ impl DetourSearch {
         self.nodes.resize(count, Node::Free);
         self.reached.clear();
         self.reached.resize(count, UNREACHED);
+        self.beside.clear();
+        let half_step_m = layout.spacing_m * core::f32::consts::FRAC_1_SQRT_2;
+        let is_coarse = layout.spacing_m > around.radius_m;
+        if is_coarse {
+            self.beside.resize(count, false);
+        }
         for (obstacle, keep_m) in around.obstacles.iter().zip(&self.keep_m) {
             let inside = if obstacle.yields {
                 Node::Yielding
@@ -323,11 +255,21 @@ impl DetourSearch {
                 obstacle.at - layout.middle,
                 keep_m + TIGHT_RADII * around.radius_m,
             );
-            for row in layout.span(at.y - wide_m, at.y + wide_m) {
-                for column in layout.span(at.x - wide_m, at.x + wide_m) {
+            let near_m = keep_m + half_step_m;
+            let looks_m = if is_coarse {
+                wide_m.max(near_m)
+            } else {
+                wide_m
+            };
+            for row in layout.span(at.y - looks_m, at.y + looks_m) {
+                for column in layout.span(at.x - looks_m, at.x + looks_m) {
                     let point = Vec2::new(column as f32, row as f32) * layout.spacing_m;
                     let square = point.distance_squared(at);
-                    let node = &mut self.nodes[layout.node((column, row))];
+                    let place = layout.node((column, row));
+                    if is_coarse && !obstacle.yields && square < near_m * near_m {
+                        self.beside[place] = true;
+                    }
+                    let node = &mut self.nodes[place];
                     if square < keep_m * keep_m {
                         *node = (*node).max(inside);
                     } else if square < wide_m * wide_m {
@@ -338,18 +280,39 @@ impl DetourSearch {
         }
     }
 
+    /// Begins a search: at the node in the middle, or where the start lies beside it, at those round it that it can walk to.
+    fn set_out(
+        &mut self,
+        (around, layout): (&Surroundings<'_>, &Layout),
+        from: Vec2,
+        estimate: &dyn Fn((i32, i32)) -> u32,
+    ) {
+        self.open.clear();
+        let round = (-1..=1).flat_map(|row| (-1..=1).map(move |column| (column, row)));
+        for place in round.filter(|place| layout.has(*place)) {
+            let (node, at) = (layout.node(place), layout.point(place));
+            let is_start = at == from;
+            let is_beside = layout.middle != from
+                && self.nodes[node] != Node::Closed
+                && self.passes(around, (from, at), true);
+            if is_start || is_beside {
+                let cost = (from.distance(at) / layout.spacing_m * STRAIGHT as f32) as u32;
+                self.reached[node] = (cost, u8::MAX);
+                let all = cost + estimate(place);
+                self.open.push(Reverse((all, node as u32)));
+            }
+        }
+    }
+
     /// Searches for the node with the least cost that `is_end`. `estimate` never exceeds what is left.
     fn search(
         &mut self,
-        around: &Surroundings<'_>,
-        layout: &Layout,
+        (around, layout): (&Surroundings<'_>, &Layout),
+        from: Vec2,
         estimate: &dyn Fn((i32, i32)) -> u32,
         is_end: &dyn Fn(&DetourSearch, usize, Vec2) -> bool,
     ) -> Option<usize> {
-        let start = layout.node((0, 0));
-        self.open.clear();
-        self.reached[start] = (0, u8::MAX);
-        self.open.push(Reverse((estimate((0, 0)), start as u32)));
+        self.set_out((around, layout), from, estimate);
         let most = self.work + MOST_SETTLED;
         while let Some(Reverse((total, node))) = self.open.pop() {
             let node = node as usize;
@@ -381,8 +344,10 @@ impl DetourSearch {
                     Node::Tight => cost * TIGHT_COST,
                     Node::Yielding => cost * YIELDING_COST,
                 };
+                let leg = (at, layout.point(there));
                 if so_far + cost < self.reached[beside].0
-                    && (is_roomy || self.is_open(around, (at, layout.point(there))))
+                    && (is_roomy || self.is_open(around, leg))
+                    && self.passes_bodies(around, (node, beside), leg)
                 {
                     self.reached[beside] = (so_far + cost, step);
                     let all = so_far + cost + estimate(there);
@@ -396,6 +361,17 @@ impl DetourSearch {
     /// Whether no wall stands between two neighbouring nodes.
     fn is_open(&self, around: &Surroundings<'_>, (a, b): (Vec2, Vec2)) -> bool {
         self.has_no_walls || around.view.line_is_clear(a, b, around.radius_m)
+    }
+
+    /// Whether no body stands between two neighbouring nodes at which none stands.
+    fn passes_bodies(
+        &self,
+        around: &Surroundings<'_>,
+        (one, other): (usize, usize),
+        leg: (Vec2, Vec2),
+    ) -> bool {
+        let is_beside = |node| self.beside.get(node).copied().unwrap_or(false);
+        !(is_beside(one) || is_beside(other)) || self.passes(around, leg, true)
     }
 
     /// Whether the straight way between two points is free. With `may_push`, bodies that make room do not count.
@@ -412,7 +388,7 @@ impl DetourSearch {
         &self,
         around: &Surroundings<'_>,
         layout: &Layout,
-        (end, to): (usize, Vec2),
+        (start, end, to): (Vec2, usize, Vec2),
     ) -> Vec<Vec2> {
         let mut chain = vec![(to, Node::Free)];
         let mut node = end;
@@ -423,6 +399,9 @@ impl DetourSearch {
             };
             let (column, row) = layout.steps_to(node);
             node = layout.node((column - columns, row - rows));
+        }
+        if chain.last().is_some_and(|(first, _)| *first != start) {
+            chain.push((start, Node::Free));
         }
         chain.reverse();
         let mut corners = Vec::new();

@@ -30,7 +30,8 @@ const STANDING_BERTH: f32 = 1.01;
 /// of their radii, and to the side by their berth.
 const CORNERED: f32 = 1.5;
 
-/// Up to which part of the berth to its right one has the other ahead, and passes it on the right all the same.
+/// Up to which part of the berth to its right one has the other ahead, and passes it on the right all the same; and the cosine up to
+/// which one that waits is ahead.
 const AHEAD: f32 = 0.3;
 
 /// A meeting is never nearer than this, in seconds: the step aside stays finite.
@@ -38,6 +39,9 @@ const NEAREST_S: f32 = 0.15;
 
 /// Two are oncoming whose directions differ by more than the angle with minus this cosine.
 const ONCOMING: f32 = 0.5;
+
+/// One that gets on at less than this part of its speed is slowed by whom it meets.
+const SLOWED: f32 = 0.4;
 
 /// How near one ahead must be for those behind to queue, as a part of the radius.
 const QUEUE_GAP: f32 = 0.2;
@@ -68,8 +72,15 @@ pub struct Walkers<'a> {
     pub leg_m: &'a [f32],
     /// Whether each has not got on for a while.
     pub held_up: &'a [bool],
+    /// The side of each.
+    pub sides: &'a [u8],
+    /// Where each is bound for: as `wanted`, but behind a corner that it has all but come to, for who does not get on.
+    pub bound: &'a [Vec2],
     /// Whether each backs off already: those of its group behind it back as well. Empty where nobody does.
     pub backs: &'a [bool],
+    /// Whether each stands since it gets no farther, nor do those before it: those that it holds up wait where they are. Empty
+    /// where nobody does.
+    pub waiting: &'a [bool],
 }
 
 /// How one had better walk.
@@ -79,6 +90,10 @@ pub struct Course {
     pub velocity: Vec2,
     /// Whether it queues behind others.
     pub queues: bool,
+    /// Whether it had better stand, since one before it does, and it has not got on for a while.
+    pub waits: bool,
+    /// In how many seconds it comes upon the first body; infinite where it comes upon none.
+    pub meets_s: f32,
     /// Whether it comes upon a body that stands, before any that moves.
     pub obstructed: bool,
     /// Whether it comes upon a body that moves, before any that stands.
@@ -104,6 +119,8 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
         return Course {
             velocity: Vec2::ZERO,
             queues: false,
+            waits: false,
+            meets_s: f32::INFINITY,
             obstructed: false,
             oncoming: false,
             falls_in: false,
@@ -135,6 +152,10 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
     Course {
         velocity,
         queues,
+        waits: walkers.held_up[me]
+            && !walkers.waiting.is_empty()
+            && waits_behind(walkers, me, &round.beside),
+        meets_s: round.soonest.map_or(f32::INFINITY, |met| met.time),
         obstructed: is_met(true),
         oncoming: is_met(false),
         falls_in,
@@ -161,19 +182,22 @@ fn merges(
     })
 }
 
-/// Whether a neighbour of another group is oncoming, held up as well, and has right of way. The group with the smaller number
-/// has it: that group set out first. Those of one group go the same way in the end.
+/// Whether a neighbour of another group is oncoming, is held up as well, and has right of way. The group with the smaller number
+/// has it: that group set out first. Those of one group go the same way in the end. For one of its own side it is enough that this is
+/// slowed.
 fn gives_in(walkers: &Walkers<'_>, me: usize, beside: &[u32]) -> bool {
-    let mine = walkers.wanted[me];
+    let mine = walkers.bound[me];
     beside.iter().any(|other| {
         let them = *other as usize;
-        let theirs = walkers.wanted[them];
+        let theirs = walkers.bound[them];
         let gap = walkers.at[them] - walkers.at[me];
         let is_oncoming = mine.dot(theirs) < -ONCOMING * mine.length() * theirs.length();
         let groups = walkers.turns.groups;
+        let is_slowed = walkers.sides[me] == walkers.sides[them]
+            && walkers.velocity[them].dot(theirs) < SLOWED * theirs.length_squared();
         is_oncoming
             && (groups[me] == 0 || groups[them] != groups[me])
-            && walkers.held_up[them]
+            && (walkers.held_up[them] || is_slowed)
             && gap.dot(mine) > 0.0
             && (groups[them], them) < (groups[me], me)
     })
@@ -190,6 +214,19 @@ fn makes_way(walkers: &Walkers<'_>, me: usize, beside: &[u32]) -> bool {
             && groups[me] != 0
             && groups[them] == groups[me]
             && gap.dot(walkers.wanted[me]) > 0.0
+    })
+}
+
+/// Whether a neighbour stands ahead of a body that goes before it, and gets no farther.
+fn waits_behind(walkers: &Walkers<'_>, me: usize, beside: &[u32]) -> bool {
+    let wanted = walkers.wanted[me];
+    beside.iter().any(|other| {
+        let them = *other as usize;
+        let gap = walkers.at[them] - walkers.at[me];
+        walkers.waiting[them]
+            && walkers.turns.go_together(walkers.wanted, me, them)
+            && walkers.turns.goes_before(them, me)
+            && gap.dot(wanted) > AHEAD * gap.length() * wanted.length()
     })
 }
 

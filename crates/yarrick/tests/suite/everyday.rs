@@ -5,7 +5,7 @@ use std::fs;
 use std::path::PathBuf;
 use yarrick::scenario::{Measure, Measured, Play};
 use yarrick::world::{Doing, UnitView};
-use yarrick::{Scenario, UnitId};
+use yarrick::{Scenario, UnitId, Vec2};
 
 fn folder() -> PathBuf {
     PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("../../scenarios/feel")
@@ -81,6 +81,26 @@ fn all_that_have_room_strike_and_wait_calmly() {
 }
 
 #[test]
+fn one_takes_another_gate_than_the_held_one_and_three_wait_calmly_before_theirs() {
+    let (play, measured) = played("held-gate");
+    let [orla, three] = &measured.orders[..] else {
+        panic!("{:?}", measured.orders);
+    };
+    assert!(
+        orla.ended_s
+            .is_some_and(|took_s| took_s < 1.5 * orla.alone_s)
+    );
+    assert_eq!((three.arrived, three.failed), (0, 0));
+    let waiting = play.world().units().filter(|unit| unit.has_orders());
+    let waiting: Vec<_> = waiting
+        .map(|unit| (unit.doing(), unit.velocity()))
+        .collect();
+    assert_eq!(waiting, [(Doing::Waiting, Vec2::ZERO); 3]);
+    let calm = &measured.calm;
+    assert_eq!((calm.dithering, calm.trembling), (0, 0), "{calm:?}");
+}
+
+#[test]
 fn a_view_says_who_goes_round_others() {
     let mut play = load("past-standing").unwrap().play(None).unwrap();
     let mut round = BTreeSet::new();
@@ -132,7 +152,7 @@ fn every_situation_has_its_measure() {
         .collect();
     names.sort_unstable();
     let mut known: Vec<&str> = LIMITS.iter().map(|(name, ..)| *name).collect();
-    known.extend(["round-a-foe", "inside-a-building"]);
+    known.extend(["round-a-foe", "held-gate", "inside-a-building"]);
     known.sort_unstable();
     assert_eq!(names, known);
 }

@@ -251,6 +251,61 @@ fn a_few_find_their_places_among_a_parked_crowd() {
     });
 }
 
+/// A wall with a gate in which somebody stands who makes no room, and one that is sent through it. `other` is a second gate.
+fn held_gate(stream: &mut Stream, other: Option<usize>) -> Case {
+    let kinds = vec![
+        Kind::walker("warden", stream.between(0.3, 0.45), 2.0),
+        Kind::walker("nipper", stream.between(0.35, 0.45), 2.0).with_health(0.0),
+    ];
+    let mut case = Case::open(40, 30, kinds);
+    case.wall(20..21, 14..15);
+    if let Some(row) = other {
+        case.rows[row].replace_range(20..21, ".");
+    }
+    case.movers = 1;
+    case.put(0, OWN, Vec2::new(8.0, 15.5));
+    let side = [OWN, FOES][stream.below(2) as usize];
+    case.put(1, side, Vec2::new(20.5, 15.5));
+    if side == OWN {
+        case.orders.push((0.0, vec![1], Action::Hold));
+    }
+    case.send(0.5, [0], Vec2::new(32.0, 15.5));
+    case
+}
+
+#[test]
+fn one_takes_the_next_gate_where_somebody_stands_in_this_one() {
+    for seed in 0..CASES {
+        let mut stream = Stream::new(seed, "gates");
+        let other = [stream.below(13), 16 + stream.below(13)][stream.below(2) as usize];
+        let case = held_gate(&mut stream, Some(other as usize));
+        let mut shut = case.clone();
+        shut.rows[14].replace_range(20..21, "#");
+        let ends = [case.play(None, 60.0), shut.play(Some(0), 60.0)];
+        let [Some((Outcome::Done, took_s)), Some((_, least_s))] = [&ends[0][0], &ends[1][0]] else {
+            panic!("gates {seed}: {ends:?}");
+        };
+        assert!(
+            *took_s <= least_s * 1.3,
+            "gates {seed}: {took_s} s, not {least_s} s"
+        );
+    }
+}
+
+#[test]
+fn whoever_finds_the_only_gate_held_waits_and_then_says_so() {
+    for seed in 0..CASES / 4 {
+        let case = held_gate(&mut Stream::new(seed, "gates"), None);
+        let Some((Outcome::Failed { why }, took_s)) = case.play(None, 120.0)[0] else {
+            panic!("gate {seed}: no failure");
+        };
+        assert!(
+            why == Failure::HeldUp && took_s < 90.0,
+            "gate {seed}: {why:?} {took_s}"
+        );
+    }
+}
+
 #[test]
 fn carts_that_cannot_turn_freely_get_to_points_beside_them() {
     all_arrive("hops", 60.0, None, |stream| {

@@ -83,7 +83,7 @@ pub struct Measured {
     /// The deepest that two bodies overlapped, if any did.
     pub overlap: Option<Overlap>,
     /// How often a body touched closed ground, counted once a unit and tick. One on its way over a link
-    /// counts, too.
+    /// counts, too, but no building.
     pub inside_closed: u64,
     /// How calmly units waited and turned.
     pub calm: Calm,
@@ -326,12 +326,9 @@ impl Measure {
         let mut last = self.begin_unit(unit);
         let (at, now_s) = (unit.position(), self.now_s);
         self.calm.note(unit, now_s);
-        let kind = unit.kind();
-        if !world
-            .ground()
-            .view(kind.body.gait)
-            .disc_is_clear(at, unit.radius())
-        {
+        let view = world.ground().view(unit.kind().body.gait);
+        // A building stands in the cells that it closes.
+        if unit.block().is_none() && !view.disc_is_clear(at, unit.radius()) {
             self.inside_closed += 1;
         }
         for tally in &mut self.tallies {

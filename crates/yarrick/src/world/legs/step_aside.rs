@@ -57,7 +57,11 @@ pub(crate) fn step_aside(
     let mut spent = 0;
     for (spacing, reach) in MESHES {
         let spacing_m = spacing * radius.max(0.05);
-        let mesh = Mesh { spacing_m, reach };
+        let mesh = Mesh {
+            spacing_m,
+            reach,
+            middle: None,
+        };
         note_bodies(state, scratch, (row, mover), mesh.half_m());
         let around = Surroundings {
             view: state.ground_view(row),

@@ -21,6 +21,8 @@ pub(super) struct Progress {
     pub(super) looks: Looks,
     /// Before this tick it backs off from an oncoming unit.
     pub(super) backs_until: u64,
+    /// Whether it stands since it gets no farther, nor do those before it.
+    pub(super) waits: bool,
 }
 
 impl Progress {
@@ -36,11 +38,13 @@ impl Progress {
             assembles,
             looks,
             backs_until,
+            waits,
         } = *self;
         let Looks {
             again_at,
             mesh,
             in_vain,
+            is_shut,
         } = looks;
         let small = [
             strayed as u8,
@@ -48,17 +52,17 @@ impl Progress {
             u8::from(assembles.is_some()),
             mesh,
             in_vain,
-            0,
-            0,
+            u8::from(is_shut),
+            u8::from(waits),
             0,
         ];
-        let (way, waits, since) = patience.words();
+        let (way, stalls, since) = patience.words();
         digest.put_words([
             u64::from_le_bytes(small),
             word(next, beyond.to_bits()),
             word(since, assembles.unwrap_or(0)),
             way,
-            waits,
+            stalls,
             again_at,
             backs_until,
         ]);
@@ -74,6 +78,8 @@ pub(crate) struct Looks {
     pub(crate) mesh: u8,
     /// How often in a row there was no way round on any mesh.
     pub(crate) in_vain: u8,
+    /// Whether bodies that make no room shut its path, and there is no way round them.
+    pub(crate) is_shut: bool,
 }
 
 /// How a walk is off its path.

@@ -218,6 +218,11 @@ pub(crate) struct Moves {
     pub(crate) backs_off: Vec<bool>,
     /// Whether it backs off in this tick.
     pub(crate) backs: Vec<bool>,
+    /// Where each is bound for (see [`Walkers::bound`](crate::motion::Walkers::bound)).
+    pub(crate) bound: Vec<Vec2>,
+    /// Whether it waited in the tick before where those before it got no farther; and whether it does in this one.
+    pub(crate) waited: Vec<bool>,
+    pub(crate) stands_by: Vec<bool>,
     /// Whether it goes straight where it wants to be, or waits, and steps aside for nobody.
     pub(crate) goes_straight: Vec<bool>,
     /// Whether each looks round.
@@ -264,6 +269,8 @@ impl Moves {
             &mut self.held_up,
             &mut self.backs_off,
             &mut self.backs,
+            &mut self.waited,
+            &mut self.stands_by,
             &mut self.goes_straight,
             &mut self.listed,
             &mut self.may_trade,

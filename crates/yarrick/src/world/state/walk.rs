@@ -93,6 +93,7 @@ impl Walk {
                 assembles: None,
                 looks: Looks::default(),
                 backs_until: 0,
+                waits: false,
             },
             to: from,
         };
@@ -200,6 +201,21 @@ impl Walk {
     /// Whether it backs off in a tick.
     pub(crate) fn backs_off(&self, tick: u64) -> bool {
         tick < self.progress.backs_until
+    }
+
+    /// Notes whether it stands since it gets no farther, nor do those before it.
+    pub(crate) fn set_waits(&mut self, waits: bool) {
+        self.progress.waits = waits;
+    }
+
+    /// Whether it stands since it gets no farther.
+    pub(crate) fn waits(&self) -> bool {
+        self.progress.waits
+    }
+
+    /// Notes that nobody who stands is in its way any more.
+    pub(crate) fn open_up(&mut self) {
+        self.progress.looks.is_shut = false;
     }
 
     pub(crate) fn set_looks(&mut self, looks: Looks) {

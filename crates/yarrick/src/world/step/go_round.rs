@@ -7,7 +7,7 @@ use crate::geom::{Rect, Vec2, segment_point_distance_squared};
 use crate::motion::{Mesh, Obstacle, Surroundings, way_left};
 use crate::world::arms::is_at_work;
 use crate::world::legs;
-use crate::world::state::{Locomotion, Looks, MoveTarget, Scratch, State};
+use crate::world::state::{Locomotion, Looks, MoveTarget, Scratch, State, Walk};
 use smallvec::SmallVec;
 
 /// Nodes of meshes that are looked at in a tick, by all units together. The last search may exceed it.
@@ -17,7 +17,11 @@ const BUDGET: u32 = 4_000;
 const LEAST_WORK: u32 = 64;
 
 /// The meshes: the distance of their nodes in radii of the unit, and the nodes to either side.
-const MESHES: [(f32, u32); 3] = [(0.5, 36), (1.0, 48), (2.0, 64)];
+const MESHES: [(f32, u32); 3] = [(0.5, 36), (1.0, 48), (OF_CELLS, 64)];
+
+/// The nodes of this mesh are middles of cells, as those of routes are, so that it finds every passage that routes do. So far apart
+/// they may be at the most, in radii of the unit; but never nearer than cells.
+const OF_CELLS: f32 = 1.25;
 
 /// The part of a mesh within which a detour ends.
 const INNER: f32 = 0.85;
@@ -87,10 +91,8 @@ fn look(state: &mut State, scratch: &mut Scratch, row: usize) -> u32 {
     let Locomotion::Walking(walk) = &state.units.locomotion[row] else {
         return 0;
     };
-    let mut looks = walk.looks();
-    let (spacing, reach) = MESHES[usize::from(looks.mesh).min(MESHES.len() - 1)];
-    let spacing_m = spacing * state.units.radius[row].max(0.05);
-    let mesh = Mesh { spacing_m, reach };
+    let (mut looks, counted) = (walk.looks(), counts_on_room(state, walk));
+    let mesh = mesh(state, row, usize::from(looks.mesh));
     let (found, work) = find(state, scratch, row, &mesh);
     let found = match found {
         Found::Way(points, _) if had_better_settle(state, row, &points) => Found::NoWay,
@@ -105,7 +107,10 @@ fn look(state: &mut State, scratch: &mut Scratch, row: usize) -> u32 {
         return spent;
     };
     match found {
-        Found::Clear => looks.again_at = tick + (AFTER_S * second) as u64,
+        Found::Clear => {
+            looks.again_at = tick + (AFTER_S * second) as u64;
+            looks.is_shut = false;
+        }
         Found::Way(points, rejoins) => {
             walk.take_detour(from, points, rejoins);
             ask_for_room = true;
@@ -114,13 +119,16 @@ fn look(state: &mut State, scratch: &mut Scratch, row: usize) -> u32 {
                 ..Looks::default()
             };
         }
-        Found::NoWay if usize::from(looks.mesh) + 1 < MESHES.len() => looks.mesh += 1,
-        Found::NoWay => {
+        Found::NoWay | Found::Shut if usize::from(looks.mesh) + 1 < MESHES.len() => {
+            looks.mesh += 1;
+        }
+        Found::NoWay | Found::Shut => {
             let times = (1_u32 << looks.in_vain.min(8)).min(MOST_TIMES);
             looks = Looks {
                 again_at: tick + (IN_VAIN_S * second) as u64 * u64::from(times),
                 mesh: 0,
                 in_vain: looks.in_vain.saturating_add(1),
+                is_shut: matches!(found, Found::Shut) || looks.is_shut && !counted,
             };
         }
     }
@@ -129,6 +137,30 @@ fn look(state: &mut State, scratch: &mut Scratch, row: usize) -> u32 {
         spent += clear_the_way(state, scratch, row);
     }
     spent
+}
+
+/// One of the meshes on which a unit looks.
+fn mesh(state: &State, row: usize, number: usize) -> Mesh {
+    let number = number.min(MESHES.len() - 1);
+    let (spacing, reach) = MESHES[number];
+    let spacing_m = spacing * state.units.radius[row].max(0.05);
+    let ground = &state.ground;
+    // The middles of hexes lie in no rectangle.
+    let is_of_cells = number + 1 == MESHES.len() && ground.lattice().is_square();
+    if !is_of_cells {
+        return Mesh {
+            spacing_m,
+            reach,
+            middle: None,
+        };
+    }
+    let cells = (spacing_m / ground.cell_m()).floor().max(1.0);
+    let middle = ground.centre(ground.nearest_cell(state.units.position[row]));
+    Mesh {
+        spacing_m: cells * ground.cell_m(),
+        reach,
+        middle: Some(middle),
+    }
 }
 
 /// Asks those to step aside that stand in the way of a unit and would do so. Gives the work that it took.
@@ -213,6 +245,8 @@ enum Found {
     /// A way to a point of its path, and the number of the first point of that behind it.
     Way(Vec<Vec2>, u32),
     NoWay,
+    /// No way, though all would make room of whom that can be hoped, and nobody stands where the path ends.
+    Shut,
 }
 
 /// What a unit finds on a mesh, and the work that it took.
@@ -233,13 +267,19 @@ fn find(state: &State, scratch: &mut Scratch, row: usize, mesh: &Mesh) -> (Found
         ahead: walk.up_to_link().get(walk.next() as usize..).unwrap_or(&[]),
         first: walk.next(),
     };
+    let is_end_free = path.ahead.last().is_none_or(|to| around.is_free(*to));
+    let otherwise = if is_end_free && counts_on_room(state, walk) {
+        Found::Shut
+    } else {
+        Found::NoWay
+    };
     let search = &mut scratch.detours;
     match path.end_of_detour(&around, half_m * INNER) {
         End::Clear => (Found::Clear, 0),
         End::None => (Found::NoWay, 0),
         End::At(to, rejoins) => {
             let way = search.find(&around, mesh, (from, to));
-            let found = way.map_or(Found::NoWay, |points| Found::Way(points, rejoins));
+            let found = way.map_or(otherwise, |points| Found::Way(points, rejoins));
             (found, search.work())
         }
     }
@@ -250,11 +290,8 @@ fn note_obstacles(state: &State, scratch: &mut Scratch, row: usize, half_m: f32)
     let units = &state.units;
     let (at, radius) = (units.position[row], units.radius[row]);
     let reach = half_m * core::f32::consts::SQRT_2 + radius + state.derived.widest;
-    let counts_on = COUNTS_ON_ROOM_S * state.rules.ticks_per_second as f32;
-    let counts_on_room = units.locomotion[row].walk().is_none_or(|walk| {
-        let in_vain = walk.looks().in_vain;
-        (walk.held_up() as f32) < counts_on || in_vain % 2 == 1
-    });
+    let walk = units.locomotion[row].walk();
+    let counts_on_room = walk.is_none_or(|walk| counts_on_room(state, walk));
     scratch.obstacles.clear();
     let near = scratch.near.within(at, reach).map(|other| other as usize);
     let standing = near
@@ -265,6 +302,12 @@ fn note_obstacles(state: &State, scratch: &mut Scratch, row: usize, half_m: f32)
         radius_m: units.radius[other],
         yields: counts_on_room && makes_room(state, row, other),
     }));
+}
+
+/// Whether one that looks for a way round counts on those that could make room.
+fn counts_on_room(state: &State, walk: &Walk) -> bool {
+    let counts_on = COUNTS_ON_ROOM_S * state.rules.ticks_per_second as f32;
+    (walk.held_up() as f32) < counts_on || walk.looks().in_vain % 2 == 1
 }
 
 /// Whether a unit that stands lets another of its own side push it aside.

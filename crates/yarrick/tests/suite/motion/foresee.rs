@@ -24,6 +24,9 @@ fn courses(at: &[Vec2], wanted: &[Vec2], left: &[f32]) -> Vec<Course> {
         leg_m: &vec![f32::INFINITY; at.len()],
         held_up: &vec![false; at.len()],
         backs: &vec![false; at.len()],
+        waiting: &[],
+        sides: &vec![0; at.len()],
+        bound: wanted,
     };
     (0..at.len() as u32)
         .map(|who| foresee(&walkers, &near, who, 2.0))
@@ -46,6 +49,7 @@ proptest! {
         let wanted: Vec<Vec2> = wanted.collect();
         let radii: Vec<f32> = walkers.iter().map(|walker| walker.4).collect();
         let groups: Vec<u32> = walkers.iter().map(|walker| walker.5).collect();
+        let sides: Vec<u8> = groups.iter().map(|group| u8::from(*group == 3)).collect();
         let mut near = Near::default();
         near.rebuild(Rect::around(Vec2::ZERO, 10.0), 1.6, &at);
         let walkers = Walkers {
@@ -60,6 +64,9 @@ proptest! {
             leg_m: &legs,
             held_up: &held_up,
             backs: &vec![false; held_up.len()],
+            waiting: &[],
+            sides: &sides,
+            bound: &wanted,
         };
         // Bodies so wide and fast that everybody has to be looked at.
         let farther = Walkers { widest: 50.0, fastest: 500.0, ..walkers };

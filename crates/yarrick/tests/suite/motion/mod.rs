@@ -2,6 +2,7 @@
 
 mod contact;
 mod corner;
+mod detour;
 mod firm;
 mod follow;
 mod foresee;

@@ -4,7 +4,7 @@ use crate::geom::Vec2;
 use crate::world::legs;
 use crate::world::state::{
     Arrival, GroupPlace, Locomotion, Moves, Owner, PatienceLimits, Report, SETTLING_TICKS, State,
-    Verdict,
+    Verdict, Walk,
 };
 
 /// Seconds without progress after which a unit asks whether this is near enough, or whether
@@ -63,6 +63,7 @@ pub(super) fn arrive_or_wait(state: &mut State, moves: &Moves, row: usize) -> Op
     }
     let verdict = walk.watch((at, moves.limits[row]), moves.waits[row], limits);
     let waited = walk.patience().waited;
+    let stays_on = stays_on(walk, state.clock.tick);
     let ahead = walk.to();
     let is_at_assembly = walk.assembles() == Some(0);
     match verdict {
@@ -72,7 +73,7 @@ pub(super) fn arrive_or_wait(state: &mut State, moves: &Moves, row: usize) -> Op
             arrived(state, row)
         }
         Verdict::Frays => {
-            if !state.ground_view(row).line_is_clear(at, ahead, radius) {
+            if !stays_on && !state.ground_view(row).line_is_clear(at, ahead, radius) {
                 // It was pushed round a corner.
                 legs::replan(state, row);
             }
@@ -88,6 +89,11 @@ pub(super) fn arrive_or_wait(state: &mut State, moves: &Moves, row: usize) -> Op
         }
         Verdict::Ends => Some(Report::HeldUp),
     }
+}
+
+/// Whether a unit waits, or backs off: a look for another way would make it forget that.
+fn stays_on(walk: &Walk, tick: u64) -> bool {
+    walk.waits() || walk.backs_off(tick)
 }
 
 /// How near to its place a unit has come there, in its radii. One that cannot stop on the spot does not stop on a point.

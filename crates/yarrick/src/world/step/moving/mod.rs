@@ -135,6 +135,10 @@ fn step_on(state: &mut State, moves: &Moves, row: usize) {
     let Locomotion::Walking(walk) = &mut state.units.locomotion[row] else {
         return;
     };
+    walk.set_waits(moves.stands_by[row]);
+    if !moves.obstructed[row] {
+        walk.open_up();
+    }
     if moves.backs_off[row] {
         walk.back_off(tick + backs);
     }

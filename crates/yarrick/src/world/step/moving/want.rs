@@ -110,10 +110,11 @@ fn stride(state: &State, moves: &mut Moves, row: usize, walk: &Walk) {
     let at = swayed(state, moves, row, (walk, at));
     let at = if walk.backs_off(state.clock.tick) {
         (moves.turned[row], moves.backs[row]) = (true, true);
-        from - (at - from) * BACKS_AT
+        from - bound_for(state, row, at - from) * BACKS_AT
     } else {
         at
     };
+    moves.waited[row] = walk.waits();
     moves.held_up[row] = walk.is_held_up(state.rules.ticks_per_second);
     moves.steps[row] = at - from;
     moves.wanted[row] = at;
@@ -259,6 +260,12 @@ pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads:
     let mut wishes = core::mem::take(&mut moves.wishes);
     wishes.clear();
     wishes.extend(moves.steps.iter().map(|step| *step / tick_s));
+    let mut bound = core::mem::take(&mut moves.bound);
+    bound.clone_from(&wishes);
+    let held_up = moves.held_up.iter().enumerate();
+    for (row, _) in held_up.filter(|(_, is_held_up)| **is_held_up) {
+        bound[row] = bound_for(state, row, wishes[row]);
+    }
     let speeds = wishes.iter().map(|wish| wish.length());
     let walkers = Walkers {
         at: &units.position,
@@ -274,11 +281,10 @@ pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads:
         gather: &moves.assembles,
         leg_m: &moves.leg_m,
         held_up: &moves.held_up,
-        backs: if moves.backs.contains(&true) {
-            &moves.backs
-        } else {
-            &[]
-        },
+        sides: &moves.side,
+        bound: &bound,
+        backs: if_any(&moves.backs),
+        waiting: if_any(&moves.waited),
     };
     let mut courses = core::mem::take(&mut moves.courses);
     courses.clear();
@@ -293,7 +299,28 @@ pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads:
     });
     take_courses(state, moves, (&courses, &wishes));
     moves.courses = courses;
+    moves.bound = bound;
     moves.wishes = wishes;
+}
+
+/// Within so many of its radii of a corner a unit that does not get on is bound for what lies behind it.
+const ALL_BUT_THERE_RADII: f32 = 2.0;
+
+/// Where a unit is bound for that does not get on, if it wishes to walk somewhere: there, or behind the next corner if it has all but come
+/// to that. As long as the wish.
+fn bound_for(state: &State, row: usize, wish: Vec2) -> Vec2 {
+    let (at, radius) = (state.units.position[row], state.units.radius[row]);
+    match state.units.locomotion[row].walk().map(Walk::ahead) {
+        Some([to, beyond, ..]) if at.distance(*to) < ALL_BUT_THERE_RADII * radius => {
+            (*beyond - *to).normalize_or_zero() * wish.length()
+        }
+        _ => wish,
+    }
+}
+
+/// A list, if any is set in it.
+fn if_any(flags: &[bool]) -> &[bool] {
+    if flags.contains(&true) { flags } else { &[] }
 }
 
 /// Turns the steps to the courses that were chosen.
@@ -303,6 +330,8 @@ fn take_courses(state: &State, moves: &mut Moves, (courses, wishes): (&[Option<C
         let Some(Course {
             velocity,
             queues,
+            waits,
+            meets_s,
             obstructed,
             oncoming,
             falls_in,
@@ -318,7 +347,15 @@ fn take_courses(state: &State, moves: &mut Moves, (courses, wishes): (&[Option<C
         let is_narrow = (falls_in || backs_off) && narrow_at(0.0);
         // Two that meet in a short neck may each have room beside it.
         moves.backs_off[row] = backs_off && (is_narrow || NECK_RADII.into_iter().any(narrow_at));
-        let velocity = if falls_in && is_narrow {
+        let is_shut = obstructed && is_shut(state, row);
+        moves.stands_by[row] = waits || is_shut && meets_s < WAITS_FROM_S;
+        moves.waits[row] |= moves.stands_by[row];
+        let velocity = if moves.stands_by[row] {
+            Vec2::ZERO
+        } else if is_shut {
+            // It goes up to them, and steps aside in vain no more.
+            wishes[row]
+        } else if falls_in && is_narrow {
             let ahead = wishes[row].normalize_or_zero();
             velocity - ahead * velocity.dot(ahead) * (1.0 - FALLS_BACK)
         } else {
@@ -331,6 +368,15 @@ fn take_courses(state: &State, moves: &mut Moves, (courses, wishes): (&[Option<C
         }
     }
 }
+
+/// Whether bodies that make no room shut the path of a unit, and there is no way round them.
+fn is_shut(state: &State, row: usize) -> bool {
+    let walk = state.units.locomotion[row].walk();
+    walk.is_some_and(|walk| walk.looks().is_shut)
+}
+
+/// So many seconds before it comes upon those who shut its path a unit stands and waits.
+const WAITS_FROM_S: f32 = 0.15;
 
 /// The part of its speed that one keeps which has to fall in behind another.
 const FALLS_BACK: f32 = 0.05;

@@ -1,0 +1,90 @@
+//! The mesh on which a detour is searched: where its nodes lie.
+
+use crate::geom::Vec2;
+
+/// The mesh on which a detour is searched.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Mesh {
+    /// Distance between neighbouring nodes, in metres, above 0. About half the radius of the walker finds every gap that
+    /// it can use; wider meshes look farther for the same work.
+    pub spacing_m: f32,
+    /// Nodes from the middle to each side, at most [`Mesh::MOST_REACH`].
+    pub reach: u32,
+    /// Where the middle lies, in metres: near the start, or `None` for the start itself. With the middle of a cell, and a
+    /// spacing of one cell, the nodes are the middles of cells: passages that are one cell wide are found then however
+    /// narrow they are for the walker.
+    pub middle: Option<Vec2>,
+}
+
+impl Mesh {
+    /// The largest [`Mesh::reach`].
+    pub const MOST_REACH: u32 = 64;
+
+    /// The distance from the middle to each side, in metres.
+    #[must_use]
+    pub fn half_m(&self) -> f32 {
+        self.reach.min(Mesh::MOST_REACH) as f32 * self.spacing_m
+    }
+
+    /// Whether a search from a point is possible on it.
+    pub(super) fn is_usable(&self, from: Vec2) -> bool {
+        let middle = self.middle.unwrap_or(from);
+        self.spacing_m > 0.0
+            && self.spacing_m.is_finite()
+            && from.is_finite()
+            && middle.is_finite()
+            && (middle - from).abs().max_element() <= self.spacing_m
+    }
+}
+
+/// Positions of nodes, in metres.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Layout {
+    pub(super) middle: Vec2,
+    pub(super) spacing_m: f32,
+    pub(super) reach: i32,
+}
+
+impl Layout {
+    pub(super) fn round(from: Vec2, mesh: &Mesh) -> Layout {
+        Layout {
+            middle: mesh.middle.unwrap_or(from),
+            spacing_m: mesh.spacing_m,
+            reach: mesh.reach.min(Mesh::MOST_REACH) as i32,
+        }
+    }
+
+    pub(super) fn side(&self) -> i32 {
+        2 * self.reach + 1
+    }
+
+    /// The column and the row of a node, from the middle.
+    pub(super) fn steps_to(&self, node: usize) -> (i32, i32) {
+        let (column, row) = (node as i32 % self.side(), node as i32 / self.side());
+        (column - self.reach, row - self.reach)
+    }
+
+    /// Where the node lies in a column and a row, in metres.
+    pub(super) fn point(&self, (column, row): (i32, i32)) -> Vec2 {
+        self.middle + Vec2::new(column as f32, row as f32) * self.spacing_m
+    }
+
+    pub(super) fn at(&self, node: usize) -> Vec2 {
+        self.point(self.steps_to(node))
+    }
+
+    /// The columns, or rows, between two coordinates relative to the middle.
+    pub(super) fn span(&self, low_m: f32, high_m: f32) -> core::ops::RangeInclusive<i32> {
+        let first = (low_m / self.spacing_m).ceil() as i32;
+        let last = (high_m / self.spacing_m).floor() as i32;
+        first.max(-self.reach)..=last.min(self.reach)
+    }
+
+    pub(super) fn node(&self, (column, row): (i32, i32)) -> usize {
+        ((row + self.reach) * self.side() + column + self.reach) as usize
+    }
+
+    pub(super) fn has(&self, (column, row): (i32, i32)) -> bool {
+        column.abs() <= self.reach && row.abs() <= self.reach
+    }
+}

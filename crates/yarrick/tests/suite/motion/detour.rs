@@ -1,0 +1,110 @@
+//! Short ways past bodies that stand: every passage is found on a mesh of cells, and what is found can be walked.
+
+use proptest::prelude::*;
+use std::collections::BTreeSet;
+use yarrick::Vec2;
+use yarrick::ground::{Cell, GaitId, Ground, Terrain};
+use yarrick::motion::{DetourSearch, Mesh, Obstacle, Surroundings};
+use yarrick::rng::Stream;
+
+const SIDE: i32 = 20;
+
+/// A map of dykes, and bodies that stand on it.
+fn clutter(seed: u64, closed: u32) -> (Ground, Vec<Obstacle>) {
+    let mut stream = Stream::new(seed, "clutter");
+    let classes: Vec<u8> = (0..SIDE * SIDE)
+        .map(|_| u8::from(stream.below(100) < closed))
+        .collect();
+    let terrains = vec![Terrain::open("sand"), Terrain::closed("dyke")];
+    let ground = Ground::new(SIDE as u32, SIDE as u32, 1.0, terrains, classes).unwrap();
+    let bodies = (0..6).map(|_| Obstacle {
+        at: Vec2::new(
+            stream.between(1.0, SIDE as f32 - 1.0),
+            stream.between(1.0, SIDE as f32 - 1.0),
+        ),
+        radius_m: stream.between(0.2, 0.6),
+        yields: false,
+    });
+    let bodies = bodies.collect();
+    (ground, bodies)
+}
+
+/// Whether a point can be reached by steps from middle to middle of cells: the slow, obvious way.
+fn is_reached(around: &Surroundings<'_>, ground: &Ground, (from, to): (Vec2, Cell)) -> bool {
+    let passes = |a: Vec2, b: Vec2| {
+        around.view.line_is_clear(a, b, around.radius_m) && !around.meets_body(a, b)
+    };
+    let round = |cell: Cell| {
+        let steps = (-1..=1).flat_map(|y| (-1..=1).map(move |x| (x, y)));
+        steps.map(move |(x, y)| Cell::new(cell.x + x, cell.y + y))
+    };
+    let is_free = |cell: &Cell| ground.contains(*cell) && around.is_free(ground.centre(*cell));
+    let mut open: Vec<Cell> = round(ground.nearest_cell(from))
+        .filter(|cell| is_free(cell) && passes(from, ground.centre(*cell)))
+        .collect();
+    let mut seen: BTreeSet<Cell> = open.iter().copied().collect();
+    while let Some(cell) = open.pop() {
+        for next in round(cell) {
+            let is_open = is_free(&next) && passes(ground.centre(cell), ground.centre(next));
+            if is_open && seen.insert(next) {
+                open.push(next);
+            }
+        }
+    }
+    seen.contains(&to)
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(256))]
+    #[test]
+    fn a_mesh_of_cells_finds_every_passage_from_cell_to_cell(
+        seed in any::<u64>(),
+        closed in 10_u32..40,
+        radius_m in 0.1_f32..0.499,
+        (x, y) in (1.0_f32..19.0, 1.0_f32..19.0),
+        (column, row) in (0..SIDE, 0..SIDE),
+    ) {
+        let (ground, bodies) = clutter(seed, closed);
+        let view = ground.view(GaitId(0));
+        let around = Surroundings { view, radius_m, obstacles: &bodies };
+        let (from, end) = (Vec2::new(x, y), Cell::new(column, row));
+        let to = ground.centre(end);
+        prop_assume!(view.disc_is_clear(from, radius_m) && around.is_free(from));
+        prop_assume!(view.disc_is_clear(to, radius_m) && around.is_free(to));
+        let middle = ground.centre(ground.nearest_cell(from));
+        let mesh = Mesh { spacing_m: 1.0, reach: SIDE as u32 + 1, middle: Some(middle) };
+        let way = DetourSearch::default().find(&around, &mesh, (from, to));
+        prop_assert!(way.is_some() || !is_reached(&around, &ground, (from, end)));
+        let mut at = from;
+        for next in way.into_iter().flatten() {
+            prop_assert!(view.line_is_clear(at, next, radius_m), "{at} to {next}");
+            prop_assert!(!around.meets_body(at, next), "{at} to {next}");
+            at = next;
+        }
+        prop_assert!(at == from || at == to);
+    }
+}
+
+#[test]
+fn a_middle_far_from_the_start_is_refused() {
+    let (ground, _) = clutter(1, 0);
+    let around = Surroundings {
+        view: ground.view(GaitId(0)),
+        radius_m: 0.4,
+        obstacles: &[],
+    };
+    let from = Vec2::splat(5.0);
+    for (middle, is_usable) in [
+        (Vec2::splat(5.5), true),
+        (Vec2::new(6.5, 5.5), false),
+        (Vec2::splat(f32::NAN), false),
+    ] {
+        let mesh = Mesh {
+            spacing_m: 1.0,
+            reach: 10,
+            middle: Some(middle),
+        };
+        let way = DetourSearch::default().find(&around, &mesh, (from, Vec2::splat(9.0)));
+        assert_eq!(way.is_some(), is_usable, "{middle}");
+    }
+}
