@@ -30,8 +30,7 @@ const STANDING_BERTH: f32 = 1.01;
 /// of their radii, and to the side by their berth.
 const CORNERED: f32 = 1.5;
 
-/// Up to which part of the berth to its right one has the other ahead, and passes it on the right all the same; and the cosine up to
-/// which one that waits is ahead.
+/// Up to which part of the berth to its right one has the other ahead, and passes it on the right all the same.
 const AHEAD: f32 = 0.3;
 
 /// A meeting is never nearer than this, in seconds: the step aside stays finite.
@@ -40,7 +39,10 @@ const NEAREST_S: f32 = 0.15;
 /// Two are oncoming whose directions differ by more than the angle with minus this cosine.
 const ONCOMING: f32 = 0.5;
 
-/// One that gets on at less than this part of its speed is slowed by whom it meets.
+/// A body that is waiting counts as ahead if the cosine of the angle between it and the wanted direction is larger than this.
+const WAITS_AHEAD: f32 = 0.3;
+
+/// A body counts as slowed if its speed in the direction that it wants is less than this part of the speed that it wants.
 const SLOWED: f32 = 0.4;
 
 /// How near one ahead must be for those behind to queue, as a part of the radius.
@@ -74,12 +76,13 @@ pub struct Walkers<'a> {
     pub held_up: &'a [bool],
     /// The side of each.
     pub sides: &'a [u8],
-    /// Where each is bound for: as `wanted`, but behind a corner that it has all but come to, for who does not get on.
+    /// The velocity at which each wants to go on, in metres a second. It equals `wanted`, except for a body that is held up close
+    /// to a corner of its path: for that it points along the path behind the corner.
     pub bound: &'a [Vec2],
     /// Whether each backs off already: those of its group behind it back as well. Empty where nobody does.
     pub backs: &'a [bool],
-    /// Whether each stands since it gets no farther, nor do those before it: those that it holds up wait where they are. Empty
-    /// where nobody does.
+    /// Whether each is waiting: it stands still because its path is blocked, or because a waiting body is ahead of it. A body that
+    /// is held up behind a waiting one waits, too. Empty if no body is waiting.
     pub waiting: &'a [bool],
 }
 
@@ -90,7 +93,7 @@ pub struct Course {
     pub velocity: Vec2,
     /// Whether it queues behind others.
     pub queues: bool,
-    /// Whether it had better stand, since one before it does, and it has not got on for a while.
+    /// Whether it had better wait: it is held up, and a body ahead of it is waiting.
     pub waits: bool,
     /// In how many seconds it comes upon the first body; infinite where it comes upon none.
     pub meets_s: f32,
@@ -183,8 +186,8 @@ fn merges(
 }
 
 /// Whether a neighbour of another group is oncoming, is held up as well, and has right of way. The group with the smaller number
-/// has it: that group set out first. Those of one group go the same way in the end. For one of its own side it is enough that this is
-/// slowed.
+/// has it: that group set out first. Those of one group go the same way in the end. A neighbour of the same side need not be held up:
+/// it is enough that it is slowed.
 fn gives_in(walkers: &Walkers<'_>, me: usize, beside: &[u32]) -> bool {
     let mine = walkers.bound[me];
     beside.iter().any(|other| {
@@ -217,7 +220,7 @@ fn makes_way(walkers: &Walkers<'_>, me: usize, beside: &[u32]) -> bool {
     })
 }
 
-/// Whether a neighbour stands ahead of a body that goes before it, and gets no farther.
+/// Whether a neighbour with right of way that is ahead of a body, and goes the same way, is waiting.
 fn waits_behind(walkers: &Walkers<'_>, me: usize, beside: &[u32]) -> bool {
     let wanted = walkers.wanted[me];
     beside.iter().any(|other| {
@@ -226,7 +229,7 @@ fn waits_behind(walkers: &Walkers<'_>, me: usize, beside: &[u32]) -> bool {
         walkers.waiting[them]
             && walkers.turns.go_together(walkers.wanted, me, them)
             && walkers.turns.goes_before(them, me)
-            && gap.dot(wanted) > AHEAD * gap.length() * wanted.length()
+            && gap.dot(wanted) > WAITS_AHEAD * gap.length() * wanted.length()
     })
 }
 

@@ -21,7 +21,7 @@ pub(super) struct Progress {
     pub(super) looks: Looks,
     /// Before this tick it backs off from an oncoming unit.
     pub(super) backs_until: u64,
-    /// Whether it stands since it gets no farther, nor do those before it.
+    /// Whether it stands still because its path is blocked, or because one ahead of it does so.
     pub(super) waits: bool,
 }
 
@@ -78,7 +78,7 @@ pub(crate) struct Looks {
     pub(crate) mesh: u8,
     /// How often in a row there was no way round on any mesh.
     pub(crate) in_vain: u8,
-    /// Whether bodies that make no room shut its path, and there is no way round them.
+    /// Whether bodies that make no room block its path, and no way round them was found.
     pub(crate) is_shut: bool,
 }
 

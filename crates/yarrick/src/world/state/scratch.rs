@@ -220,7 +220,8 @@ pub(crate) struct Moves {
     pub(crate) backs: Vec<bool>,
     /// Where each is bound for (see [`Walkers::bound`](crate::motion::Walkers::bound)).
     pub(crate) bound: Vec<Vec2>,
-    /// Whether it waited in the tick before where those before it got no farther; and whether it does in this one.
+    /// Whether it stood still in the tick before because its path was blocked, or because one ahead of it did so; and whether it does
+    /// in this one.
     pub(crate) waited: Vec<bool>,
     pub(crate) stands_by: Vec<bool>,
     /// Whether it goes straight where it wants to be, or waits, and steps aside for nobody.

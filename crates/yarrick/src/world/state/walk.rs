@@ -203,12 +203,12 @@ impl Walk {
         tick < self.progress.backs_until
     }
 
-    /// Notes whether it stands since it gets no farther, nor do those before it.
+    /// Notes whether it stands still because its path is blocked, or because one ahead of it does so.
     pub(crate) fn set_waits(&mut self, waits: bool) {
         self.progress.waits = waits;
     }
 
-    /// Whether it stands since it gets no farther.
+    /// Whether it stands still because its path is blocked, or because one ahead of it does so.
     pub(crate) fn waits(&self) -> bool {
         self.progress.waits
     }

@@ -19,8 +19,8 @@ const LEAST_WORK: u32 = 64;
 /// The meshes: the distance of their nodes in radii of the unit, and the nodes to either side.
 const MESHES: [(f32, u32); 3] = [(0.5, 36), (1.0, 48), (OF_CELLS, 64)];
 
-/// The nodes of this mesh are middles of cells, as those of routes are, so that it finds every passage that routes do. So far apart
-/// they may be at the most, in radii of the unit; but never nearer than cells.
+/// The widest mesh: its nodes are middles of cells, as those of routes are, so that it finds every passage that routes find. This is the
+/// maximum distance between them in radii of the unit, but it is never less than one cell.
 const OF_CELLS: f32 = 1.25;
 
 /// The part of a mesh within which a detour ends.
@@ -245,7 +245,7 @@ enum Found {
     /// A way to a point of its path, and the number of the first point of that behind it.
     Way(Vec<Vec2>, u32),
     NoWay,
-    /// No way, though all would make room of whom that can be hoped, and nobody stands where the path ends.
+    /// No way, even if every body that can make room does so. Nobody stands where the path ends.
     Shut,
 }
 
@@ -304,7 +304,7 @@ fn note_obstacles(state: &State, scratch: &mut Scratch, row: usize, half_m: f32)
     }));
 }
 
-/// Whether one that looks for a way round counts on those that could make room.
+/// Whether a unit that looks for a way round treats bodies that could make room as passable.
 fn counts_on_room(state: &State, walk: &Walk) -> bool {
     let counts_on = COUNTS_ON_ROOM_S * state.rules.ticks_per_second as f32;
     (walk.held_up() as f32) < counts_on || walk.looks().in_vain % 2 == 1

@@ -78,8 +78,8 @@ impl Regions {
         }
     }
 
-    /// Numbers the flooded regions. At most one of them has a flood that could go on: it keeps the old number that most of its entries
-    /// have, and is given it as a whole. The others get new numbers. Counts the parts renumbered beyond those that were reached.
+    /// Numbers the flooded regions. At most one of them was not flooded to its end. All of that one gets the old number that most of its
+    /// entries have; the others get new numbers. Counts the parts renumbered beyond those that were reached.
     fn number(&mut self, floods: &[Flood], first: u32) -> Flooded {
         let open = (0..floods.len()).find(|k| floods[*k].is_open());
         let open = open.map(|k| root(floods, k));

@@ -166,7 +166,7 @@ impl Tracks {
         }
     }
 
-    /// Removes the track whose last use is the longest ago. Of several, it removes the one that was added first.
+    /// Removes the least recently used track. If several were last used in the same round, the one that was added first goes.
     fn remove_oldest(&mut self) {
         let all = self.all.iter().enumerate();
         let oldest = all.min_by_key(|(_, track)| (track.used, track.number));

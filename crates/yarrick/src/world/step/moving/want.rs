@@ -261,7 +261,8 @@ pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads:
     wishes.clear();
     wishes.extend(moves.steps.iter().map(|step| *step / tick_s));
     let mut bound = core::mem::take(&mut moves.bound);
-    bound.clone_from(&wishes);
+    bound.clear();
+    bound.extend_from_slice(&wishes);
     let held_up = moves.held_up.iter().enumerate();
     for (row, _) in held_up.filter(|(_, is_held_up)| **is_held_up) {
         bound[row] = bound_for(state, row, wishes[row]);
@@ -303,11 +304,11 @@ pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads:
     moves.wishes = wishes;
 }
 
-/// Within so many of its radii of a corner a unit that does not get on is bound for what lies behind it.
+/// Within this many of its radii of a corner, a unit that is held up goes by the direction of its path behind the corner.
 const ALL_BUT_THERE_RADII: f32 = 2.0;
 
-/// Where a unit is bound for that does not get on, if it wishes to walk somewhere: there, or behind the next corner if it has all but come
-/// to that. As long as the wish.
+/// The direction in which a unit goes on that is held up: that of its wish, or close to a corner that of its path behind the corner. Its
+/// length is that of the wish.
 fn bound_for(state: &State, row: usize, wish: Vec2) -> Vec2 {
     let (at, radius) = (state.units.position[row], state.units.radius[row]);
     match state.units.locomotion[row].walk().map(Walk::ahead) {
