@@ -8,6 +8,9 @@ use crate::geom::{Rect, Vec2, segment_rect_distance_squared};
 /// Rounding moves a unit that walks along a wall by far less; nobody can see it.
 pub const SKIN_M: f32 = 1e-3;
 
+/// More than rounding may change the distance of a cell from a line by, in metres, on lines of some kilometres.
+pub(super) const SLACK_M: f32 = 2e-3;
+
 /// Maximum number of cells in the box round a step that is checked as a whole before a closer look.
 const STEP_CELLS: usize = 16;
 
@@ -244,8 +247,6 @@ fn touches(outline: Outline, (a, b): (Vec2, Vec2), reach: f32) -> bool {
 ///         +-----+
 /// ```
 fn touches_at_a_glance(square: &Rect, (a, b): (Vec2, Vec2), reach: f32) -> Option<bool> {
-    /// More than rounding may change the distance by, in metres, on lines of some kilometres.
-    const SLACK_M: f32 = 2e-3;
     let along = b - a;
     let middle = (square.min + square.max) * 0.5 - a;
     let half = (square.max.x - square.min.x) * 0.5;

@@ -1,5 +1,6 @@
 //! The ground as one gait finds it.
 
+use super::layer::{SQUARE, squares_in_row};
 use super::{Cell, GaitId, Ground};
 use crate::geom::Vec2;
 
@@ -36,9 +37,11 @@ impl<'a> GroundView<'a> {
 
     /// Whether the cell lies on the map and cannot be entered.
     pub(crate) fn is_closed(&self, cell: Cell) -> bool {
-        self.ground
-            .index(cell)
-            .is_some_and(|at| self.layer[at] == 0)
+        self.ground.contains(cell) && {
+            let (x, y) = (cell.x as usize, cell.y as usize);
+            let square = y / SQUARE * squares_in_row(self.ground.width as usize) + x / SQUARE;
+            self.squares[square] >> (y % SQUARE * SQUARE + x % SQUARE) & 1 == 1
+        }
     }
 
     /// How much slower than on plain ground the cell is crossed, in sixteenths: `16` is plain,

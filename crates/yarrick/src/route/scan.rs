@@ -41,19 +41,15 @@ impl Default for Stage {
 }
 
 impl Scan {
-    /// The look from the next corner. Keeps the walls, which may hide corners from there, too.
-    pub(super) fn anew(&self) -> Scan {
+    /// Goes on to the look from the next corner. Keeps the walls, which may hide corners from there, too.
+    pub(super) fn begin_anew(&mut self) {
         let gave_up = matches!(self.stage, Stage::Steps(..));
-        let in_vain = (self.in_vain + u32::from(gave_up)).min(MOST_IN_VAIN);
+        self.in_vain = (self.in_vain + u32::from(gave_up)).min(MOST_IN_VAIN);
+        self.looks = self.looks.wrapping_add(1);
+        self.beyond = 0;
         // Where hardly more than the next is in sight, the step doubles later.
-        let is_narrow = in_vain >= GIVE_UP_AFTER;
-        Scan {
-            beyond: 0,
-            stage: Stage::Leaps(usize::from(!is_narrow)),
-            in_vain,
-            looks: self.looks.wrapping_add(1),
-            walls: self.walls,
-        }
+        let is_narrow = self.in_vain >= GIVE_UP_AFTER;
+        self.stage = Stage::Leaps(usize::from(!is_narrow));
     }
 
     /// How many tests in a row may find a corner out of sight: in the end one, and that in one of four looks.

@@ -7,9 +7,12 @@
 use super::line::line_cost;
 use super::scan::Scan;
 use super::turns::{Corner, Ends, PLAIN, Turns, Walk, Way};
-use super::work::{LOOK, LOOKED_A_CELL, SCANNED_A_CELL, TURN};
+use super::work::{GLANCE, LOOK, LOOKED_A_CELL, SCANNED_A_CELL, TURN};
 use crate::geom::Vec2;
-use crate::ground::{Cell, ClearanceMap, GroundView, LinkId, Sight};
+use crate::ground::{Cell, ClearanceMap, Glances, Ground, GroundView, LinkId, Sight};
+
+/// Maximum number of cells between a corner and the wall that it turns round: for very wide bodies on very small cells.
+const MOST_TO_WALL: i32 = 16;
 
 /// The pulling, and the workspace that it reuses.
 #[derive(Clone, Debug, Default)]
@@ -28,7 +31,8 @@ pub(super) struct Pull {
     last: usize,
     /// The state of the search for the corner that follows.
     scan: Scan,
-    /// Number of cells read, with [`TURN`] for each turn, and of cells on tested lines, with [`LOOK`] for each line.
+    glances: Glances,
+    /// Number of cells read, with [`TURN`] for each turn, and of cells on tested lines, with [`LOOK`] or [`GLANCE`] for each line.
     scanned: u32,
     looked: u32,
 }
@@ -82,6 +86,7 @@ impl Pull {
         (points, links): (&[Vec2], &[(u32, LinkId)]),
     ) {
         self.clear();
+        let has_links = !links.is_empty();
         let mut links = links.iter().copied().peekable();
         let mut cost = 0.0;
         for (k, &point) in points.iter().enumerate() {
@@ -97,10 +102,11 @@ impl Pull {
             };
             self.corners.push(Corner {
                 link,
+                cell: middle_at(view.ground(), point),
                 ..Corner::new(point, cost)
             });
         }
-        self.set_out();
+        self.set_out(view, has_links);
     }
 
     /// Notes that some corners, given by index, are each the farthest in sight of the one before.
@@ -115,21 +121,24 @@ impl Pull {
         &self.kept
     }
 
-    fn set_out(&mut self) {
-        let linked = self.corners.iter().enumerate();
-        let linked = linked.filter(|(_, corner)| corner.link.is_some());
-        self.linked.extend(linked.map(|(at, _)| at));
+    fn set_out(&mut self, view: GroundView<'_>, has_links: bool) {
+        if has_links {
+            let linked = self.corners.iter().enumerate();
+            let linked = linked.filter(|(_, corner)| corner.link.is_some());
+            self.linked.extend(linked.map(|(at, _)| at));
+        }
         self.points
             .extend(self.corners.first().map(|corner| corner.point));
-        self.face_on();
+        self.face_on(view);
     }
 
     /// Gets ready to look on from the corner kept last.
-    fn face_on(&mut self) {
+    fn face_on(&mut self, view: GroundView<'_>) {
         let linked = self.linked.partition_point(|at| *at <= self.at);
         let end = self.linked.get(linked).copied();
         self.last = end.unwrap_or(self.corners.len()).saturating_sub(1);
-        let is_tight = |corner: &Corner| corner.is_tight;
+        // A closed cell beside the next corner hides the one after it: there is no need to look.
+        let is_tight = |corner: &Corner| corner.wall(view, 1).is_some();
         if self.at + 2 <= self.last && self.corners.get(self.at + 1).is_some_and(is_tight) {
             self.scan.note(self.at, self.at + 2, false);
         }
@@ -154,9 +163,9 @@ impl Pull {
             }
             if self.corners[self.at + 1].is_farthest {
                 self.scanned += TURN;
-                self.keep(self.at + 1);
+                self.keep(view, self.at + 1);
             } else if let Some(next) = self.look_farther(view, clearance, radius) {
-                self.keep(next);
+                self.keep(view, next);
             }
         }
         if let &[only] = &self.points[..] {
@@ -172,7 +181,7 @@ impl Pull {
     }
 
     /// Adds a corner to the path.
-    fn keep(&mut self, next: usize) {
+    fn keep(&mut self, view: GroundView<'_>, next: usize) {
         let corner = self.corners[next];
         if self.points.last() != Some(&corner.point) {
             self.points.push(corner.point);
@@ -182,8 +191,8 @@ impl Pull {
         }
         self.kept.push(next);
         self.at = next;
-        self.scan = self.scan.anew();
-        self.face_on();
+        self.scan.begin_anew();
+        self.face_on(view);
     }
 
     /// Tests the line from the corner kept last to one more corner. Returns the farthest corner in sight when it is known.
@@ -196,19 +205,41 @@ impl Pull {
         let Some(next) = self.scan.next(self.at, self.last) else {
             return Some(self.scan.farthest(self.at));
         };
-        let (here, there) = (self.corners[self.at], self.corners[next]);
-        let (from, to) = (here.point, there.point);
-        self.looked += LOOK;
-        let hides = |wall: Cell| view.stands_between(wall, from, to, radius);
-        let (first, last) = (self.corners[self.at + 1].wall, self.corners[next - 1].wall);
-        let others = [last.filter(|_| last != first)].into_iter();
-        let mut walls = others.chain(self.scan.walls).flatten();
-        let is_hidden =
-            first.is_some_and(hides) || walls.any(|wall| Some(wall) != first && hides(wall));
-        let is_clear = !is_hidden && self.looks_clear(view, (from, to), radius);
-        let seen = is_clear && (clearance.is_even() || costs_no_more(view, here, there));
+        let (here, there) = (&self.corners[self.at], &self.corners[next]);
+        let ends = (here.point, there.point);
+        let told = here.cell.zip(there.cell);
+        let told = told.and_then(|(from, to)| self.glances.look(view, radius, from, to));
+        let is_clear = match told {
+            Some(is_clear) => {
+                self.looked += GLANCE;
+                is_clear
+            }
+            None => !self.is_hidden(view, next, radius) && self.looks_clear(view, ends, radius),
+        };
+        let seen = is_clear && (clearance.is_even() || self.costs_no_more(view, next));
         self.scan.note(self.at, next, seen);
         None
+    }
+
+    /// Whether one of the closed cells that hide most corners hides one from the corner kept last.
+    fn is_hidden(&mut self, view: GroundView<'_>, next: usize, radius: f32) -> bool {
+        self.looked += LOOK;
+        let (from, to) = (self.corners[self.at].point, self.corners[next].point);
+        let hides = |wall: Cell| view.stands_between(wall, from, to, radius);
+        // Casts saturate.
+        let near = ((radius / view.ground().cell_m()).ceil() as i32).saturating_add(1);
+        let wall = |at: usize| self.corners[at].wall(view, near.min(MOST_TO_WALL));
+        let (first, last) = (wall(self.at + 1), wall(next - 1));
+        let others = [last.filter(|_| last != first)].into_iter();
+        let mut walls = others.chain(self.scan.walls).flatten();
+        first.is_some_and(hides) || walls.any(|wall| Some(wall) != first && hides(wall))
+    }
+
+    /// Whether the straight line from the corner kept last to another costs no more than the path.
+    fn costs_no_more(&self, view: GroundView<'_>, next: usize) -> bool {
+        let (here, there) = (&self.corners[self.at], &self.corners[next]);
+        let known = there.cost - here.cost;
+        line_cost(view, here.point, there.point) <= known * 1.0001 + 1e-3
     }
 
     /// Whether a line is clear. Remembers what is in the way.
@@ -235,10 +266,16 @@ impl Pull {
         let read = self.turns.read(walk, way, most as usize, &mut self.corners);
         self.scanned += read as u32 + (self.corners.len() - before) as u32 * TURN;
         if self.turns.is_done && !was_done {
-            self.set_out();
+            self.set_out(walk.view, !way.0.links.is_empty());
         }
         self.turns.is_done
     }
+}
+
+/// The cell in whose middle a point is, if it is in one.
+fn middle_at(ground: &Ground, point: Vec2) -> Option<Cell> {
+    let cell = ground.cell_at(point)?;
+    (ground.centre(cell) == point).then_some(cell)
 }
 
 /// Whether the straight line is the best way beyond doubt, so that no search is needed: it is
@@ -269,9 +306,4 @@ pub(super) fn plain_metres(
         Err(_) => line_cost(view, leg[0], leg[1]) / PLAIN,
     };
     legs.map(cost).sum()
-}
-
-fn costs_no_more(view: GroundView<'_>, here: Corner, there: Corner) -> bool {
-    let known = there.cost - here.cost;
-    line_cost(view, here.point, there.point) <= known * 1.0001 + 1e-3
 }

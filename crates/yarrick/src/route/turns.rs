@@ -29,13 +29,12 @@ pub(super) struct Corner {
     pub(super) point: Vec2,
     /// The cost of the way from the start up to here, in metres times slowness.
     pub(super) cost: f32,
+    /// The cell in whose middle it is, if it is in one.
+    pub(super) cell: Option<Cell>,
+    /// The column and row by which the inside of the turn lies next to that; zero at both ends of a path.
+    pub(super) inwards: (i8, i8),
     /// The link that leads here.
     pub(super) link: Option<LinkId>,
-    /// The closed cell nearest to the corner on the inside of the turn. It hides most of the corners after the next one.
-    pub(super) wall: Option<Cell>,
-    /// Whether `wall` is adjacent to the cell of the corner. It then blocks the straight line from the previous corner to the next one,
-    /// so that this line need not be tested.
-    pub(super) is_tight: bool,
     /// Whether it is known to be the farthest in sight of the corner before.
     pub(super) is_farthest: bool,
 }
@@ -45,21 +44,33 @@ impl Corner {
         Corner {
             point,
             cost,
+            cell: None,
+            inwards: (0, 0),
             link: None,
-            wall: None,
-            is_tight: false,
             is_farthest: false,
         }
+    }
+
+    /// The closed cell nearest to the corner on the inside of the turn, at most so many cells off. It hides most of the corners after
+    /// the next one.
+    pub(super) fn wall(&self, view: GroundView<'_>, near: i32) -> Option<Cell> {
+        let (here, inwards) = (self.cell?, self.inwards);
+        if inwards == (0, 0) {
+            return None;
+        }
+        let at = |far: i32| {
+            let (x, y) = (i32::from(inwards.0) * far, i32::from(inwards.1) * far);
+            Cell::new(here.x + x, here.y + y)
+        };
+        (1..=near).map(at).find(|cell| view.is_closed(*cell))
     }
 }
 
 /// The map, and the body that walks on it.
 #[derive(Clone, Copy)]
 pub(super) struct Walk<'a> {
-    view: GroundView<'a>,
+    pub(super) view: GroundView<'a>,
     clearance: &'a ClearanceMap,
-    /// Maximum distance between a turn and its [`Corner::wall`], in cells.
-    near: i32,
 }
 
 /// How far a way has been read.
@@ -122,7 +133,11 @@ impl Turns {
     /// Reads a cell.
     fn take(&mut self, walk: Walk<'_>, way: Way<'_>, k: usize, corners: &mut Vec<Corner>) {
         let (ground, nodes) = (walk.view.ground(), way.nodes);
-        let (point, here) = (walk.point(nodes[k]), walk.slowness(nodes[k]));
+        let (cell, here) = (
+            walk.clearance.cell(nodes[k] as usize),
+            walk.slowness(nodes[k]),
+        );
+        let point = ground.centre(cell);
         let linked = |at: usize| {
             let found = way.links.binary_search_by_key(&(at as u32), |(at, _)| *at);
             found.ok().map(|found| way.links[found].1)
@@ -143,28 +158,23 @@ impl Turns {
         if link.is_some() || linked(k + 1).is_some() {
             corners.push(Corner {
                 link,
-                ..Corner::new(point, self.cost)
+                ..walk.middle(cell, self.cost)
             });
         } else if k == 0 || k + 1 == nodes.len() {
-            corners.push(Corner::new(point, self.cost));
+            corners.push(walk.middle(cell, self.cost));
         } else {
-            let step = |from: usize| nodes[from + 1].wrapping_sub(nodes[from]);
+            let step = |from: usize| walk.step(nodes[from], nodes[from + 1]);
             let steps = [step(k - 1), step(k)];
             if steps[0] != steps[1] {
-                corners.push(walk.corner(nodes[k], steps, self.cost));
+                corners.push(walk.corner(cell, steps, self.cost));
             }
         }
     }
 }
 
 impl<'a> Walk<'a> {
-    pub(super) fn new(view: GroundView<'a>, clearance: &'a ClearanceMap, radius: f32) -> Walk<'a> {
-        let near = 1 + (radius / view.ground().cell_m()).ceil() as i32;
-        Walk {
-            view,
-            clearance,
-            near,
-        }
+    pub(super) fn new(view: GroundView<'a>, clearance: &'a ClearanceMap) -> Walk<'a> {
+        Walk { view, clearance }
     }
 
     fn point(self, node: u32) -> Vec2 {
@@ -182,59 +192,71 @@ impl<'a> Walk<'a> {
         let Some(end) = nodes.len().checked_sub(1) else {
             return;
         };
+        let end_at = |node: u32| self.middle(self.clearance.cell(node as usize), 0.0);
         if range.start == 0 {
-            corners.push(Corner::new(self.point(nodes[0]), 0.0));
+            corners.push(end_at(nodes[0]));
         }
-        let first = range.start.max(1);
-        let mut here = nodes[first.min(end)];
-        let mut onto = here.wrapping_sub(nodes[first - 1]);
-        for next in nodes
-            .get(first + 1..=range.end.min(end))
-            .unwrap_or_default()
-        {
-            let off = next.wrapping_sub(here);
-            if off != onto {
-                corners.push(self.corner(here, [onto, off], 0.0));
-            }
-            (here, onto) = (*next, off);
+        let between = range.start.max(1)..range.end.min(end);
+        if !between.is_empty() {
+            self.add_turns_between(&nodes[between.start - 1..=between.end], corners);
         }
         if range.end > end && end > 0 {
-            corners.push(Corner::new(self.point(nodes[end]), 0.0));
+            corners.push(end_at(nodes[end]));
         }
     }
 
-    /// The corner where a way turns from one step to another, each given as the difference between two entries.
+    /// Adds the turns of a way over cells, ends left out.
+    fn add_turns_between(self, nodes: &[u32], corners: &mut Vec<Corner>) {
+        // Counted on from turn to turn, since a division for each takes long.
+        let mut place = self.clearance.place(nodes[0] as usize);
+        let (mut at, mut onto) = (0, self.step(nodes[0], nodes[1]));
+        // Whether there is a turn is looked up for many cells at a time: there is no guessing it one by one.
+        for first in (1..nodes.len() - 1).step_by(u64::BITS as usize) {
+            let rest = &nodes[first - 1..];
+            let threes = rest.windows(3).take(u64::BITS as usize).enumerate();
+            let mut turns = threes.fold(0_u64, |turns, (bit, three)| {
+                let is_turn = three[1].wrapping_sub(three[0]) != three[2].wrapping_sub(three[1]);
+                turns | u64::from(is_turn) << bit
+            });
+            while turns != 0 {
+                let k = first + turns.trailing_zeros() as usize;
+                turns &= turns - 1;
+                let steps = (k - at) as i32;
+                place = (place.0 + onto.0 * steps, place.1 + onto.1 * steps);
+                let off = self.step(nodes[k], nodes[k + 1]);
+                corners.push(self.corner(self.clearance.cell_in(place), [onto, off], 0.0));
+                (at, onto) = (k, off);
+            }
+        }
+    }
+
+    /// The corner in the middle of a cell.
+    fn middle(self, cell: Cell, cost: f32) -> Corner {
+        Corner {
+            cell: Some(cell),
+            ..Corner::new(self.view.ground().centre(cell), cost)
+        }
+    }
+
+    /// The corner where a way turns in a cell from one step to another.
     #[inline]
-    fn corner(self, node: u32, steps: [u32; 2], cost: f32) -> Corner {
-        let ground = self.view.ground();
-        let here = self.clearance.cell(node as usize);
-        let mut corner = Corner::new(ground.centre(here), cost);
-        if ground.lattice().is_square() {
-            let [onto, off] = steps.map(|step| self.step(step as i32));
-            self.find_wall(here, [onto, off], &mut corner);
+    fn corner(self, cell: Cell, [onto, off]: [(i32, i32); 2], cost: f32) -> Corner {
+        let mut corner = self.middle(cell, cost);
+        if self.view.ground().lattice().is_square() {
+            let sign = |from: i32, to: i32| (to - from).signum() as i8;
+            corner.inwards = (sign(onto.0, off.0), sign(onto.1, off.1));
         }
         corner
     }
 
-    /// The columns and rows by which a step leads on, given as the difference between two entries.
-    fn step(self, offset: i32) -> (i32, i32) {
+    /// The columns and rows by which a step leads on from one entry to another.
+    fn step(self, from: u32, to: u32) -> (i32, i32) {
+        let offset = to.wrapping_sub(from) as i32;
         let rows = match offset {
             ..-1 => -1,
             -1..=1 => 0,
             2.. => 1,
         };
         (offset - rows * self.clearance.stride() as i32, rows)
-    }
-
-    /// Finds the wall of a turn from one step to another, given in columns and rows. Squares only.
-    fn find_wall(self, here: Cell, [onto, off]: [(i32, i32); 2], corner: &mut Corner) {
-        let inwards = ((off.0 - onto.0).signum(), (off.1 - onto.1).signum());
-        for far in 1..=self.near {
-            let cell = Cell::new(here.x + inwards.0 * far, here.y + inwards.1 * far);
-            if self.view.is_closed(cell) {
-                (corner.wall, corner.is_tight) = (Some(cell), far == 1);
-                break;
-            }
-        }
     }
 }

@@ -10,6 +10,9 @@ pub(super) const LOOKED_A_CELL: u32 = 32;
 /// Cells on tested lines as which each test counts, besides those on its line.
 pub(super) const LOOK: u32 = 64;
 
+/// Cells on tested lines as which a test counts whose result is told at a glance.
+pub(super) const GLANCE: u32 = 16;
+
 /// Cells of a way that count as one settled cell when its turns are read.
 pub(super) const SCANNED_A_CELL: u32 = 32;
 

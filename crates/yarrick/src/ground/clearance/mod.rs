@@ -295,7 +295,7 @@ impl ClearanceMap {
     }
 
     /// The cell in a column and a row, on the map or not.
-    fn cell_in(&self, (column, y): (i32, i32)) -> Cell {
+    pub(crate) fn cell_in(&self, (column, y): (i32, i32)) -> Cell {
         Cell::new(column - self.shear() + self.lattice.shift(y), y)
     }
 

@@ -6,12 +6,12 @@ use serde::{Deserialize, Serialize};
 pub(super) const KEPT_ROUNDS: u64 = 200;
 
 /// Maximum work of the first round that has any, if few tickets wait. While work is left over, each round may do more than the one
-/// before: a twelfth more at first, and half as much again from [`MUCH`] on. A little work is thus spread over a few rounds, and much
-/// is done at full speed after a second.
+/// before: a thirty-second more at first, and half as much again from [`MUCH`] on. A little work is thus spread over a few rounds, and
+/// much is done at full speed after 36 rounds.
 const FIRST_PACE: u32 = 4096;
 
 /// From this much work in a round on it is plain that there is much to do.
-const MUCH: u32 = 12_288;
+const MUCH: u32 = 10_240;
 
 /// Work that the first round may do for each ticket, if that is more.
 const PACE_A_TICKET: u32 = 96;
@@ -36,7 +36,7 @@ impl Budget {
     pub(super) fn renew(&mut self, whole: u32, tickets: usize, is_behind: bool) {
         let paid = self.owed.min(whole);
         let is_behind = is_behind || self.spent >= self.pace;
-        let more = if self.pace < MUCH { 12 } else { 2 };
+        let more = if self.pace < MUCH { 32 } else { 2 };
         let faster = self.pace.saturating_add(self.pace / more);
         let all = (tickets as u32).saturating_mul(PACE_A_TICKET);
         let pace = FIRST_PACE.max(all).max(if is_behind { faster } else { 0 });

@@ -12,13 +12,13 @@
 //! not depend on the number of threads.
 //!
 //! A little work is spread over a few rounds, so that it does not show: the first round with work does 4,096 cells of it, or 96 for
-//! each ticket if that is more, and each after it a twelfth more, from 12,288 cells on half as much again, up to the budget, until
-//! nothing is left.
+//! each ticket if that is more, and each after it a thirty-second more, from 10,240 cells on half as much again, up to the budget,
+//! until nothing is left.
 //!
 //! Waiting is bounded. With `s` sides, `b` tickets of the same side before it and a cost of at most `c` cells each, a ticket
 //! that is not urgent is served within `s · (b + 16) · c / w` rounds and one more, and with budgets below 16,384, for which one
 //! search at a time is under way, within `s · (b + 1) · c / w` and one more; urgent tickets that arrive meanwhile add to
-//! that, and with budgets above 4,096 the rounds until they are used in full: twenty with 100,000. `w` is the budget less what a
+//! that, and with budgets above 4,096 the rounds until they are used in full: 36 with 100,000. `w` is the budget less what a
 //! round may leave unused: at most 3,000 cells, or 18,000 where goals are out of reach or areas, and never more than half of the
 //! budget; and less what [`Planner::charge`] adds to it. Budgets should be several times as large.
 //! Searches under way begin anew when the ground changes for a body.

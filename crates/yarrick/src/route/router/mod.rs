@@ -385,7 +385,7 @@ impl Router {
                 self.pull.begin(view, &quest.pulled_to(to));
                 self.pulls = true;
             }
-            let walk = Walk::new(view, clearance, quest.radius);
+            let walk = Walk::new(view, clearance);
             if !self.pull.collect(walk, (way, to), most) {
                 return Some(false);
             }

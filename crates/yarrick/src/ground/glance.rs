@@ -1,0 +1,210 @@
+//! Lines between the middles of cells that are near each other. Which cells a disc touches on its way depends on how far apart the
+//! two are, and not on where on the map they lie: so it is worked out once, as the bits of a number, and compared with the bits of
+//! the closed cells there.
+//!
+//! ```text
+//!   . . # b     row 2     for a disc with a radius of less than half a cell from a to b, which lie three columns and two rows
+//!   . x x .     row 1     apart: # and x are the cells that it touches besides those of the ends; others may be closed
+//!   a # . .     row 0
+//! ```
+
+use super::clear::{SKIN_M, SLACK_M};
+use super::layer::{SQUARE, squares_in_row};
+use super::{Cell, GroundView};
+use crate::geom::{Rect, Vec2, segment_rect_distance_squared};
+
+/// Number of cells from one end of a line to the other along a row or a column, at the most.
+const FARTHEST: usize = SQUARE - 1;
+
+/// Maximum width and height of a map, in metres: beyond that, rounding moves lines by more than is allowed for.
+const WIDEST_M: f32 = 4096.0;
+
+/// Number of discs for which what they touch is kept.
+const MOST_DISCS: usize = 16;
+
+/// Whether a disc fits between the middles of cells that are near each other, told at a glance: for those who ask about many such lines.
+///
+/// It keeps what it has worked out for the last 16 discs, some 4 kB each.
+///
+/// ```
+/// use yarrick::ground::{Cell, Glances, Ground, Terrain};
+///
+/// let ground = Ground::from_rows(1.0, &["....", ".#..", "...."], &[
+///     ('.', Terrain::open("sand")), ('#', Terrain::closed("dyke"))])?;
+/// let mut glances = Glances::default();
+/// let mut look = |from, to| glances.look(ground.on_foot(), 0.4, from, to);
+///
+/// assert_eq!(look(Cell::new(0, 0), Cell::new(3, 0)), Some(true));
+/// assert_eq!(look(Cell::new(0, 0), Cell::new(2, 2)), Some(false));
+/// // Off the map: `line_is_clear` tells.
+/// assert_eq!(look(Cell::new(0, 0), Cell::new(-1, 0)), None);
+/// # Ok::<(), yarrick::ground::GroundError>(())
+/// ```
+#[derive(Clone, Debug, Default)]
+pub struct Glances {
+    discs: Vec<Disc>,
+    /// The index of the disc in use.
+    current: usize,
+}
+
+/// A disc, and what it touches.
+#[derive(Clone, Debug)]
+struct Disc {
+    reach: f32,
+    cell_m: f32,
+    /// How many cells beyond its own it touches where it stands in the middle of one.
+    margin: usize,
+    /// By the rows and columns from one end of the line to the other.
+    ways: Vec<Touched>,
+}
+
+/// The cells of a square of 8 by 8 that a disc touches on its way, as bits, row by row from below.
+#[derive(Clone, Copy, Debug, Default)]
+struct Touched {
+    /// Those that it touches whatever rounding does.
+    surely: u64,
+    /// Those that it touches, or all but touches. `0` while it is not known yet.
+    perhaps: u64,
+}
+
+impl Glances {
+    /// Whether a disc can be moved straight from the middle of one cell to that of another without touching closed ground, as
+    /// [`GroundView::line_is_clear`] tells. `None` where that has to be asked: the two are more than about seven columns or rows
+    /// apart, or near the rim of the map, or rounding decides; the disc has hardly any width; the cells are hexes; or the map is
+    /// wider than 4 km.
+    ///
+    /// Costs the same for each line, but for the first of its kind.
+    #[inline]
+    #[must_use]
+    pub fn look(
+        &mut self,
+        view: GroundView<'_>,
+        radius: f32,
+        from: Cell,
+        to: Cell,
+    ) -> Option<bool> {
+        let disc = self.disc(view, radius);
+        let margin = disc.margin;
+        let (wide, high) = (from.x.abs_diff(to.x), from.y.abs_diff(to.y));
+        if wide as usize + 2 * margin > FARTHEST || high as usize + 2 * margin > FARTHEST {
+            return None;
+        }
+        let below = |a: i32, b: i32| a.min(b).saturating_sub(margin as i32);
+        let low = Cell::new(below(from.x, to.x), below(from.y, to.y));
+        let [wide, high] = [wide, high].map(|cells| cells as usize + 1 + 2 * margin);
+        let closed = view.closed_from(low, (wide, high))?;
+        let touched = disc.touched((to.x - from.x, to.y - from.y));
+        let is_closed = closed & touched.surely != 0;
+        (is_closed || closed & touched.perhaps == 0).then_some(!is_closed)
+    }
+
+    #[inline]
+    fn disc(&mut self, view: GroundView<'_>, radius: f32) -> &mut Disc {
+        let cell_m = view.ground.cell_m;
+        let far = view.ground.bounds().max;
+        // Hexes are left to a closer look.
+        let reach = if view.ground.lattice.is_square() && far.x.max(far.y) <= WIDEST_M {
+            (radius - SKIN_M).max(0.0)
+        } else {
+            0.0
+        };
+        let is_it = |disc: &Disc| disc.reach == reach && disc.cell_m == cell_m;
+        if !self.discs.get(self.current).is_some_and(is_it) {
+            self.current = self.place_of(reach, cell_m);
+        }
+        &mut self.discs[self.current]
+    }
+
+    #[cold]
+    fn place_of(&mut self, reach: f32, cell_m: f32) -> usize {
+        let is_it = |disc: &Disc| disc.reach == reach && disc.cell_m == cell_m;
+        match self.discs.iter().position(is_it) {
+            Some(known) => known,
+            None if self.discs.len() < MOST_DISCS => {
+                self.discs.push(Disc::new(reach, cell_m));
+                self.discs.len() - 1
+            }
+            None => {
+                let next = (self.current + 1) % MOST_DISCS;
+                self.discs[next] = Disc::new(reach, cell_m);
+                next
+            }
+        }
+    }
+}
+
+impl Disc {
+    fn new(reach: f32, cell_m: f32) -> Disc {
+        // A disc of hardly any width is left to a closer look, as is a very wide one. Casts saturate.
+        let margin = if reach > 2.0 * SLACK_M {
+            ((reach + SLACK_M) / cell_m - 0.5).max(0.0).ceil() as usize
+        } else {
+            SQUARE
+        };
+        Disc {
+            reach,
+            cell_m,
+            margin: margin.min(SQUARE),
+            ways: vec![Touched::default(); (2 * FARTHEST + 1) * (2 * FARTHEST + 1)],
+        }
+    }
+
+    /// What it touches on its way to a cell so many columns and rows off.
+    #[inline]
+    fn touched(&mut self, (columns, rows): (i32, i32)) -> Touched {
+        let place = |off: i32| (off + FARTHEST as i32) as usize;
+        let at = place(rows) * (2 * FARTHEST + 1) + place(columns);
+        if self.ways[at].perhaps == 0 {
+            self.ways[at] = self.work_out((columns, rows));
+        }
+        self.ways[at]
+    }
+
+    #[cold]
+    fn work_out(&self, (columns, rows): (i32, i32)) -> Touched {
+        let middle = |cells: i32| (cells as f32 + 0.5 + self.margin as f32) * self.cell_m;
+        let end = |x: i32, y: i32| Vec2::new(middle(x.max(0)), middle(y.max(0)));
+        let (from, to) = (end(-columns, -rows), end(columns, rows));
+        let mut touched = Touched::default();
+        for bit in 0..u64::BITS as usize {
+            let min = Vec2::new((bit % SQUARE) as f32, (bit / SQUARE) as f32) * self.cell_m;
+            let cell = Rect::from_corners(min, min + Vec2::splat(self.cell_m));
+            let gap = segment_rect_distance_squared(from, to, &cell).sqrt();
+            touched.surely |= u64::from(gap < self.reach - SLACK_M) << bit;
+            touched.perhaps |= u64::from(gap < self.reach + SLACK_M) << bit;
+        }
+        touched
+    }
+}
+
+impl GroundView<'_> {
+    /// The closed cells of a square of 8 by 8, given by its lowest cell, as bits, row by row from below. Only so many columns and rows
+    /// of it count, which must lie on the map, or `None` is returned.
+    #[inline]
+    fn closed_from(&self, low: Cell, (wide, high): (usize, usize)) -> Option<u64> {
+        let (width, height) = (self.ground.width as usize, self.ground.height as usize);
+        let (x, y) = (usize::try_from(low.x).ok()?, usize::try_from(low.y).ok()?);
+        if x + wide > width || y + high > height {
+            return None;
+        }
+        let in_row = squares_in_row(width);
+        let at = y / SQUARE * in_row + x / SQUARE;
+        let (right, up) = (x % SQUARE, y % SQUARE * SQUARE);
+        // The cells of each row that are in the square to the left, after the shift.
+        let left = u64::from(u8::MAX >> right) * u64::from_ne_bytes([1; SQUARE]);
+        let row_of = |at: usize| {
+            let next = if right + wide > SQUARE {
+                self.squares[at + 1]
+            } else {
+                0
+            };
+            self.squares[at] >> right & left | next << (SQUARE - right) & !left
+        };
+        let lower = row_of(at) >> up;
+        Some(if up + high * SQUARE > u64::BITS as usize {
+            lower | row_of(at + in_row) << (u64::BITS as usize - up)
+        } else {
+            lower
+        })
+    }
+}
