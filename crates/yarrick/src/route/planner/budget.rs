@@ -14,7 +14,7 @@ const FIRST_PACE: u32 = 4096;
 const MUCH: u32 = 10_240;
 
 /// Work that the first round may do for each ticket, if that is more.
-const PACE_A_TICKET: u32 = 96;
+const PACE_A_TICKET: u32 = 64;
 
 /// The budget of a round, in cells that are looked at.
 #[derive(Clone, Copy, Debug, Default, Serialize, Deserialize)]

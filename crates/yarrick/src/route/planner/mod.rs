@@ -11,7 +11,7 @@
 //! [`Planner::next_on`] they run on several threads. What is found, in which order and round, and the work that is counted do
 //! not depend on the number of threads.
 //!
-//! A little work is spread over a few rounds, so that it does not show: the first round with work does 4,096 cells of it, or 96 for
+//! A little work is spread over a few rounds, so that it does not show: the first round with work does 4,096 cells of it, or 64 for
 //! each ticket if that is more, and each after it a thirty-second more, from 10,240 cells on half as much again, up to the budget,
 //! until nothing is left.
 //!
