@@ -54,7 +54,7 @@ mod view;
 pub use change::{Door, DoorId, MAX_DOORS};
 pub use clear::SKIN_M;
 pub(crate) use clear::Sight;
-pub(crate) use clearance::{Chart, Crossing, Exit, FAR, Spread, Tile, Tract};
+pub(crate) use clearance::{Chart, Crossing, Exit, FAR, Spread, Task, Tile, Tract};
 pub use clearance::{ClearanceMap, Region, Repair};
 pub(crate) use crossed::cells_crossed;
 pub use error::{GroundError, MAX_CELLS_A_SIDE, MAX_TERRAINS};

@@ -274,6 +274,7 @@ fn state_at_start(
         arms_turned: Default::default(),
         projectiles: Default::default(),
         unrest: Default::default(),
+        mending: Default::default(),
         ground_aims: Default::default(),
         planner: Default::default(),
         marches: Vec::new(),

@@ -96,6 +96,7 @@ impl World {
         state.derived = derived.map_err(|_| senseless("a side names one that does not exist"))?;
         state.check().map_err(senseless)?;
         minds.check(&state).map_err(senseless)?;
+        state.resume_mending().map_err(senseless)?;
         state.redo_searches().map_err(senseless)?;
         state.file_buildings();
         state.file_berths();

@@ -68,6 +68,7 @@ mod structure;
 mod throngs;
 mod tracks;
 mod walking;
+mod walls;
 mod waves;
 mod waypoints;
 mod whims;

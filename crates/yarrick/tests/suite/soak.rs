@@ -16,7 +16,7 @@ const BUDGET: u32 = 100_000;
 const DEAREST: u32 = 20_000;
 
 /// Ticks until the budget is used in full.
-const PACED: u32 = 20;
+const PACED: u32 = 36;
 
 fn world() -> World {
     let ground = blocks(SIDE);

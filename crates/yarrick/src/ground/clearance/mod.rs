@@ -9,6 +9,7 @@
 mod chart;
 mod crossing;
 mod cut;
+mod finish;
 mod fit;
 mod graph;
 mod nearest;
@@ -16,7 +17,7 @@ mod regions;
 mod repair;
 mod tracts;
 
-pub(crate) use chart::{Chart, Exit, FAR, Spread, Tile, Tract};
+pub(crate) use chart::{Chart, Exit, FAR, Spread, Task, Tile, Tract};
 pub(crate) use crossing::Crossing;
 pub use regions::Region;
 pub use repair::Repair;

@@ -25,6 +25,9 @@ pub(super) struct Change {
     pub(super) closes: bool,
 }
 
+/// Maximum number of tracts in which a change lies whose chart is worked out at once by [`ClearanceMap::repair_in_parts`].
+const AT_ONCE: usize = 6;
+
 /// Cells of a patch that count as one settled cell.
 const LAID_OUT_A_CELL: u32 = 4;
 
@@ -42,6 +45,19 @@ impl ClearanceMap {
     /// which they lie. Where the change cuts a region in two or joins two, all tracts of the smaller part are looked at, but not
     /// their cells.
     pub fn repair(&mut self, ground: &Ground, patch: Patch) -> Repair {
+        let mut repair = self.take_in(ground, patch, usize::MAX);
+        repair.work = repair.work.saturating_add(self.finish(u32::MAX));
+        repair
+    }
+
+    /// The same, but if the change lies in more than six tracts, what is worked out of them for long ways is left:
+    /// [`ClearanceMap::finish`] does that. Everything else holds at once.
+    pub fn repair_in_parts(&mut self, ground: &Ground, patch: Patch) -> Repair {
+        self.take_in(ground, patch, AT_ONCE)
+    }
+
+    /// Takes in a change, but where it lies in more than `at_once` tracts, leaves the chart to be finished.
+    fn take_in(&mut self, ground: &Ground, patch: Patch, at_once: usize) -> Repair {
         let patch = patch.clipped(self.width, self.height);
         if patch.is_empty() {
             return Repair {
@@ -74,7 +90,7 @@ impl ClearanceMap {
                 opens,
                 closes,
             };
-            work += chart.repair(self, change);
+            work += chart.repair(self, change, at_once);
             self.chart = Some(chart);
         }
         // By a link one gets from where it begins, if that is open, to where it ends.

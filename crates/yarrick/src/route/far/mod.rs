@@ -183,7 +183,8 @@ impl FarSearch {
     /// Begins to look for a way, unless it is so short that it had better be looked for from cell to cell.
     /// Goals out of reach count for nothing. [`FarSearch::advance`] goes on.
     pub fn begin(&mut self, clearance: &ClearanceMap, from: Cell, to: &[Cell]) -> bool {
-        let Some(chart) = clearance.chart() else {
+        let chart = clearance.chart().filter(|_| clearance.is_finished());
+        let Some(chart) = chart else {
             return false;
         };
         let reachable = || to.iter().filter(|to| clearance.connected(from, **to));

@@ -55,6 +55,11 @@ impl Budget {
         self.before = self.before.saturating_add(work);
     }
 
+    /// That work so far.
+    pub(super) fn charged(&self) -> u32 {
+        self.before
+    }
+
     /// Notes work that was done.
     pub(super) fn charge(&mut self, work: u32) {
         self.spent = self.spent.saturating_add(work);

@@ -21,7 +21,8 @@
 //! that, and with budgets above 4,096 the rounds until they are used in full: 36 with 100,000. `w` is the budget less what a
 //! round may leave unused: at most 3,000 cells, or 18,000 where goals are out of reach or areas, and never more than half of the
 //! budget; and less what [`Planner::charge`] adds to it. Budgets should be several times as large.
-//! Searches under way begin anew when the ground changes for a body.
+//! Searches under way begin anew when the ground changes for a body. While its clearance map is not finished
+//! ([`ClearanceMap::repair_in_parts`]), its requests wait.
 //!
 //! Long routes over large maps are kept for 200 rounds as *tracks*. A request with nearly the same start and goal joins the track
 //! and leaves it along parts of fields, 32 by 32 cells each, which are computed when they are first needed. A hundred bodies
@@ -217,6 +218,11 @@ impl Planner {
     /// [`reach`](super::reach()), as part of that round. Call it before [`Planner::begin_round`].
     pub fn charge(&mut self, work: u32) {
         self.budget.charge_next(work);
+    }
+
+    /// What has been counted as part of the next round so far.
+    pub(crate) fn charged(&self) -> u32 {
+        self.budget.charged()
     }
 
     /// The work done in this round so far. It exceeds the budget only where that is smaller than twice what cannot be divided,

@@ -88,6 +88,9 @@ impl Planner {
                 self.desks[at].current = None;
                 continue;
             };
+            if !wanted.clearance.is_finished() {
+                return Turn::Idle;
+            }
             if let Stage::Searches {
                 from, goal, down, ..
             } = &current.stage

@@ -118,7 +118,7 @@ impl State {
         }
         let (mut touched, mut regrouped) = (Patch::EMPTY, false);
         for (number, clearance) in self.derived.clearances.iter_mut().enumerate() {
-            let repair = clearance.repair(&self.ground, changed);
+            let repair = clearance.repair_in_parts(&self.ground, changed);
             self.planner
                 .ground_changed(number as u16, clearance, &repair);
             touched = touched.joined(&repair.touched);
@@ -133,6 +133,7 @@ impl State {
                 self.planner.charge(work);
             }
         }
+        self.note_mending();
         let low = self.ground.cell_rect(changed.min).min;
         let high = self.ground.cell_rect(changed.max).max;
         let area = Rect::from_corners(low, high);

@@ -25,6 +25,7 @@ mod handle;
 mod hashed;
 mod locomotion;
 mod march;
+mod mending;
 mod patience;
 mod place;
 mod progress;
@@ -52,6 +53,7 @@ pub(crate) use handle::Handle;
 pub(crate) use hashed::Hashed;
 pub(crate) use locomotion::{Locomotion, Steer};
 pub(crate) use march::{Guide, March, Marcher};
+pub(crate) use mending::Mending;
 pub(crate) use patience::{Pace, Patience, PatienceLimits, Verdict};
 pub use place::{Destination, Place};
 pub(crate) use place::{GroupNo, GroupPlace, MoveTarget};
@@ -109,6 +111,8 @@ pub(crate) struct State {
     pub(crate) ground_aims: Sparse<UnitId, Vec2>,
     /// What has upset units: changes of the ground, and attacks.
     pub(crate) unrest: Unrest,
+    /// What is left to work out after changes of the ground.
+    pub(crate) mending: Mending,
     pub(crate) projectiles: Projectiles,
     /// Finds routes for those that wait.
     pub(crate) planner: Planner,
@@ -151,6 +155,18 @@ fn visit_game(
     visit("Sides", "spilled", &Single(spilled));
     visit("Game", "endings", endings);
     visit("Game", "decision", &Single(decision));
+}
+
+/// Shows the assault, and which units are of it.
+fn visit_assault(
+    (assault, of_wave): (&Option<RunningAssault>, &Sparse<UnitId, Sent>),
+    digest: u64,
+    visit: &mut Visitor<'_>,
+) {
+    if let Some(assault) = assault {
+        assault.visit(digest, visit);
+    }
+    visit("Units", "of_wave", of_wave);
 }
 
 /// Shows what lies in deposits, what is carried, and what is produced and built.
@@ -199,6 +215,7 @@ impl State {
             arms_turned,
             ground_aims,
             unrest,
+            mending,
             projectiles,
             planner,
             marches,
@@ -230,15 +247,13 @@ impl State {
         visit("Units", "arms_turned", arms_turned);
         visit("Units", "ground_aims", ground_aims);
         unrest.visit(visit);
+        mending.visit(visit);
         projectiles.visit(visit);
         visit("Planner", "requests", &Single(planner));
         visit("Marches", "march", marches);
         visit("Flocks", "flock", flocks);
-        if let Some(assault) = assault {
-            assault.visit(derived.assault_digest, visit);
-        }
-        visit("Units", "of_wave", of_wave);
         visit_game((ledgers, spilled), (endings, decision), visit);
+        visit_assault((assault, of_wave), derived.assault_digest, visit);
         visit_work((deposits, loads), (productions, constructions), visit);
     }
 

@@ -8,6 +8,15 @@ use crate::ground::{Cell, ClearanceMap, Ground, Patch};
 use crate::route::GoalField;
 use crate::world::game::GoalArea;
 
+/// Cells that are looked at to mend a field at once; if that is not enough, it is worked out anew over several ticks.
+const MENDED_AT_ONCE: u32 = 8192;
+
+/// Cells of a map as many as which one counts that is begun anew.
+const BEGUN_A_CELL: u32 = 64;
+
+/// Cells of a field that take as long as one that a search settles.
+const SPREAD_A_CELL: u32 = 2;
+
 /// The ways that are left to one goal, for one class of bodies.
 #[derive(Clone, Debug)]
 pub(crate) struct WaysLeft {
@@ -37,15 +46,54 @@ impl WaysLeft {
         let pairs = (0_u16..).zip(goals).flat_map(|(number, goal)| {
             used.iter().map(move |clearance| (number, goal, *clearance))
         });
-        let ways = pairs.map(|(number, goal, clearance)| WaysLeft {
-            goal: number,
-            clearance,
-            field: field_to(ground, &clearances[usize::from(clearance)], goal),
+        let ways = pairs.map(|(number, goal, clearance)| {
+            let map = &clearances[usize::from(clearance)];
+            let mut ways = WaysLeft {
+                goal: number,
+                clearance,
+                field: field_to(ground, map, goal),
+            };
+            ways.advance(map, u32::MAX);
+            ways
         });
         ways.collect()
     }
 
-    /// Takes in that a clearance map has changed in some cells. Gives the work, in cells.
+    /// The class of bodies, by its clearance map.
+    pub(super) fn clearance(&self) -> usize {
+        usize::from(self.clearance)
+    }
+
+    /// How many cells are known, if it is being worked out anew.
+    pub(super) fn settled(&self) -> Option<u32> {
+        let field = self.field.as_ref().filter(|field| !field.is_done());
+        field.map(GoalField::settled_count)
+    }
+
+    /// Works it out anew for the first cells, as many as were known when it was saved.
+    pub(super) fn resume(
+        &mut self,
+        ground: &Ground,
+        clearance: &ClearanceMap,
+        goals: &[GoalArea],
+        settled: u32,
+    ) {
+        let goal = goals.get(usize::from(self.goal));
+        self.field = goal.and_then(|goal| field_to(ground, clearance, goal));
+        if let Some(field) = &mut self.field {
+            field.advance(clearance, settled);
+        }
+    }
+
+    /// Goes on to work it out, for about `most` work. Gives the work.
+    pub(super) fn advance(&mut self, clearance: &ClearanceMap, most: u32) -> u32 {
+        let field = self.field.as_mut().filter(|field| !field.is_done());
+        let cells = most.saturating_mul(SPREAD_A_CELL);
+        field.map_or(0, |field| field.advance(clearance, cells) / SPREAD_A_CELL)
+    }
+
+    /// Takes in that a clearance map has changed in some cells. Where much is different now, [`WaysLeft::advance`] goes on. Gives the
+    /// work, in cells.
     pub(crate) fn ground_changed(
         &mut self,
         ground: &Ground,
@@ -69,17 +117,21 @@ impl WaysLeft {
             Some(field) if is_far => mended(field, clearance, touched),
             _ => None,
         };
-        mended.unwrap_or_else(|| {
+        let looked_at = mended.unwrap_or_else(|| {
             self.field = field_to(ground, clearance, goal);
-            self.field.as_ref().map_or(0, GoalField::settled_count)
-        })
+            0
+        });
+        let begun = match &self.field {
+            Some(field) if !field.is_done() => clearance.weights().len() as u32 / BEGUN_A_CELL,
+            _ => 0,
+        };
+        looked_at + begun
     }
 }
 
-/// Mends a field. Gives the number of cells that were looked at, unless a goal was closed.
+/// Mends a field, or begins it anew. Gives the number of cells that were looked at, unless a goal was closed.
 fn mended(field: &mut GoalField, clearance: &ClearanceMap, touched: Patch) -> Option<u32> {
-    let looked_at = field.repair_within(clearance, touched, u32::MAX).ok()?;
-    Some(looked_at.saturating_add(field.advance(clearance, u32::MAX)))
+    field.repair_within(clearance, touched, MENDED_AT_ONCE).ok()
 }
 
 fn cells_round(ground: &Ground, goal: &GoalArea) -> Patch {
@@ -91,7 +143,7 @@ fn cells_round(ground: &Ground, goal: &GoalArea) -> Patch {
     )
 }
 
-/// The field to a goal: to the cells in its disc, or to the one that it lies in.
+/// The field to a goal: to the cells in its disc, or to the one that it lies in. It knows nothing yet but these.
 fn field_to(ground: &Ground, clearance: &ClearanceMap, goal: &GoalArea) -> Option<GoalField> {
     let middle = ground.nearest_cell(goal.at);
     let is_open = |cell: &Cell| clearance.region(*cell).is_some();
@@ -99,14 +151,12 @@ fn field_to(ground: &Ground, clearance: &ClearanceMap, goal: &GoalArea) -> Optio
         |cell: &Cell| *cell == middle || ground.centre(*cell).distance(goal.at) <= goal.radius_m;
     let cells = cells_round(ground, goal).cells();
     let cells: Vec<Cell> = cells.filter(is_in).filter(is_open).collect();
-    let mut field = GoalField::begin(clearance, &cells).ok()?;
-    field.advance(clearance, u32::MAX);
-    Some(field)
+    GoalField::begin(clearance, &cells).ok()
 }
 
 impl State {
     /// How far the unit in a row has still to go to the goal of its assault, as the metres of plain ground that take as
-    /// long; infinite for one that has no goal, or no way there.
+    /// long; infinite for one that has no goal, or no way there, or so far that it is not known yet after a change of the ground.
     pub(crate) fn way_left_m(&self, row: usize) -> f32 {
         let left = || {
             let sent = self.of_wave.get(self.units.id[row])?;
@@ -115,7 +165,8 @@ impl State {
             let ways = ways.find(|ways| ways.goal == sent.goal && ways.clearance == clearance)?;
             let map = &self.derived.clearances[usize::from(clearance)];
             let cell = self.ground.nearest_cell(self.units.position[row]);
-            ways.field.as_ref()?.left_m(map, cell)
+            let field = ways.field.as_ref()?;
+            field.left_m(map, cell).filter(|_| field.knows(map, cell))
         };
         left().unwrap_or(f32::INFINITY)
     }

@@ -28,6 +28,8 @@ pub(super) fn run(
     threads: &Threads,
 ) {
     state.planner.charge(core::mem::take(&mut scratch.looked));
+    let mended = state.mend_on(state.planner.charged());
+    state.planner.charge(mended);
     if state.planner.waiting() == 0 {
         return state.planner.begin_round(0);
     }

@@ -84,6 +84,42 @@ proptest! {
     }
 }
 
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(32))]
+    #[test]
+    fn a_map_that_is_repaired_in_parts_is_in_the_end_like_a_fresh_one(
+        (mut ground, changes) in prop_oneof![large_map(22, 11), large_map(0, 11)],
+        large in proptest::collection::vec((0_i32..20, 0_i32..10, 0_usize..3, 1_u32..6000), 1..4),
+        ends in proptest::collection::vec((0_i32..90, 0_i32..90), 8),
+    ) {
+        let mut clearance = ClearanceMap::new(&ground, 0.4);
+        let (mut repaired, mut built) = (FarSearch::default(), FarSearch::default());
+        let small = changes.into_iter().map(|(patch, terrain)| (patch, terrain, 1));
+        // Each lies in most of the tracts.
+        let large = large.into_iter().map(|(x, y, terrain, work)| {
+            (Patch::between(Cell::new(x, y), Cell::new(x + 79, y + 79)), terrain, work)
+        });
+        let mut steps = 0;
+        for (patch, terrain, work) in large.chain(small) {
+            // Sparse, so that something is left.
+            let changed = ground.set_terrain(patch.cells().filter(|cell| (cell.x * 7 + cell.y * 3) % 5 == 0), terrain);
+            clearance.repair_in_parts(&ground, changed);
+            steps += u32::from(!clearance.is_finished());
+            clearance.finish(work);
+        }
+        clearance.finish(u32::MAX);
+        prop_assert!(clearance.is_finished() && clearance.finish(u32::MAX) == 0);
+        prop_assert!(steps > 0);
+        let fresh = ClearanceMap::new(&ground, 0.4);
+        for &(from, to) in &ends {
+            let (from, to) = (Cell::new(1, from), Cell::new(98, to));
+            let found = repaired.find(&clearance, from, to);
+            prop_assert_eq!(found, built.find(&fresh, from, to));
+            prop_assert!(found.is_none() || repaired.cells(&clearance).eq(built.cells(&fresh)));
+        }
+    }
+}
+
 /// Whether two maps hang together in the same way: the numbers of their regions may differ.
 fn hang_together_alike(ground: &Ground, a: &ClearanceMap, b: &ClearanceMap) -> bool {
     let pairs = ground.whole().cells().map(|c| (a.region(c), b.region(c)));

@@ -17,6 +17,7 @@ mod back;
 mod frame;
 mod gates;
 mod inner;
+mod later;
 mod runs;
 mod spread;
 mod sweep;
@@ -29,7 +30,9 @@ use super::tracts::{SIDE, Tracts};
 use crate::ground::Cell;
 use crate::ground::steps::STEPS;
 use inner::Inner;
+pub(crate) use later::Task;
 pub(crate) use spread::Spread;
+use std::collections::BTreeSet;
 pub(crate) use sweep::FAR;
 pub(crate) use tile::Tile;
 pub(crate) use tract::{Exit, Tract};
@@ -53,6 +56,8 @@ pub(crate) struct Chart {
     /// What it costs at the most to get from one cell of each tract to another and on by a gate, and the most of all.
     dearest_of: Vec<u64>,
     dearest: u64,
+    /// What is left to work out after changes that touched many tracts. Until that is done, the chart is of no use.
+    later: BTreeSet<Task>,
 }
 
 impl Chart {
@@ -69,15 +74,22 @@ impl Chart {
             first: vec![0; count + 1],
             dearest_of: vec![0; count],
             dearest: 0,
+            later: BTreeSet::new(),
         };
         let all: Vec<u32> = (0..layout.count()).collect();
         chart.work_out(clearance, &all, None);
         Some(chart)
     }
 
-    /// Takes in that some cells of the clearance map have changed, or their steps. Gives the work, counted in cells that a
-    /// search settles.
-    pub(super) fn repair(&mut self, clearance: &ClearanceMap, change: Change) -> u32 {
+    /// Takes in that some cells of the clearance map have changed, or their steps. If these lie in more than
+    /// `at_once` tracts, or something is left to do anyway, it only notes what is to be done, and [`Chart::finish`] does it. Gives the
+    /// work, counted in cells that a search settles.
+    pub(super) fn repair(
+        &mut self,
+        clearance: &ClearanceMap,
+        change: Change,
+        at_once: usize,
+    ) -> u32 {
         let touched = change.touched;
         let mut changed = Vec::new();
         for y in touched.min.y..=touched.max.y {
@@ -89,6 +101,10 @@ impl Chart {
         }
         changed.sort_unstable();
         changed.dedup();
+        if changed.len() > at_once || !self.later.is_empty() {
+            self.put_off(clearance, &changed);
+            return changed.len() as u32;
+        }
         self.work_out(clearance, &changed, Some(change))
     }
 
@@ -119,8 +135,7 @@ impl Chart {
         self.count_cells(&stale);
         let around = self.with_those_around(clearance, &stale);
         for &tract in &around {
-            let exits = self.exits_of(clearance, tract);
-            self.dearest_of[tract as usize] = self.tracts[tract as usize].take_exits(exits);
+            self.find_exits(clearance, tract);
         }
         self.dearest = self.dearest_of.iter().copied().max().unwrap_or(0);
         let with_tiles: u32 = tiles.iter().map(Tile::work).sum();
@@ -168,6 +183,11 @@ impl Chart {
         let before = core::mem::take(inner);
         let change = change.map(|change| (change, &before));
         *inner = Inner::find(clearance, cells, change, tile);
+    }
+
+    fn find_exits(&mut self, clearance: &ClearanceMap, tract: u32) {
+        let exits = self.exits_of(clearance, tract);
+        self.dearest_of[tract as usize] = self.tracts[tract as usize].take_exits(exits);
     }
 
     /// Updates the running totals of cells in `first`. Only stale tracts are counted: to look at every tract would take longer than

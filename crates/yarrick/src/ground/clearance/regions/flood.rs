@@ -45,8 +45,9 @@ impl Regions {
             });
             self.renumber(seed, number);
         }
-        while several_go_on(&floods) {
-            for k in 0..floods.len() {
+        let mut open: Vec<usize> = (0..floods.len()).collect();
+        while several_go_on(&mut floods, &mut open) {
+            for &k in &open {
                 self.advance(&mut floods, k, first);
             }
         }
@@ -159,10 +160,13 @@ fn join(floods: &mut [Flood], a: usize, b: usize) {
     floods[a.max(b)].joined = a.min(b);
 }
 
-/// Whether more than one region has floods that go on.
-fn several_go_on(floods: &[Flood]) -> bool {
-    let open = (0..floods.len()).filter(|k| floods[*k].is_open());
-    let mut roots = open.map(|k| root(floods, k));
-    let first = roots.next();
-    roots.any(|root| Some(root) != first)
+/// Whether more than one region has floods that go on. Of the floods in `open` leaves those that do.
+fn several_go_on(floods: &mut [Flood], open: &mut Vec<usize>) -> bool {
+    open.retain(|k| floods[*k].is_open());
+    for &k in &*open {
+        // Straight to the root, or the way there gets longer and longer.
+        floods[k].joined = root(floods, k);
+    }
+    let first = open.first().map(|k| floods[*k].joined);
+    open.iter().any(|k| Some(floods[*k].joined) != first)
 }

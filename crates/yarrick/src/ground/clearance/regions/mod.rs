@@ -306,6 +306,7 @@ fn local_parts(graph: &Graph<'_>, nodes: &[usize]) -> Vec<u32> {
     let mut parts = vec![0; nodes.len()];
     let mut count = 0;
     let mut frontier = Vec::new();
+    let rows = Rows::of(nodes, graph.stride);
     for start in 0..nodes.len() {
         if parts[start] > 0 || !graph.is_open(nodes[start]) {
             continue;
@@ -315,7 +316,7 @@ fn local_parts(graph: &Graph<'_>, nodes: &[usize]) -> Vec<u32> {
         frontier.push(start);
         while let Some(at) = frontier.pop() {
             for next in graph.beside(nodes[at]) {
-                if let Ok(next) = nodes.binary_search(&next)
+                if let Some(next) = rows.index_of(next)
                     && parts[next] == 0
                 {
                     parts[next] = count;
@@ -325,4 +326,39 @@ fn local_parts(graph: &Graph<'_>, nodes: &[usize]) -> Vec<u32> {
         }
     }
     parts
+}
+
+/// Where entries are in a list that is in order, and in which those of a row follow one another without gaps.
+struct Rows {
+    stride: usize,
+    /// The first row, and for each the first entry, how many there are, and the index of the first.
+    first: usize,
+    rows: Vec<(usize, usize, usize)>,
+}
+
+impl Rows {
+    fn of(nodes: &[usize], stride: usize) -> Rows {
+        let first = nodes.first().map_or(0, |node| node / stride);
+        let last = nodes.last().map_or(0, |node| node / stride);
+        let mut rows = vec![(0, 0, 0); last - first + 1];
+        for (index, node) in nodes.iter().enumerate() {
+            let row = &mut rows[node / stride - first];
+            if row.1 == 0 {
+                *row = (*node, 0, index);
+            }
+            row.1 += 1;
+        }
+        Rows {
+            stride,
+            first,
+            rows,
+        }
+    }
+
+    fn index_of(&self, node: usize) -> Option<usize> {
+        let row = (node / self.stride).checked_sub(self.first)?;
+        let (start, count, index) = *self.rows.get(row)?;
+        let off = node.checked_sub(start)?;
+        (off < count).then_some(index + off)
+    }
 }
