@@ -13,18 +13,21 @@ use super::layer::{SQUARE, squares_in_row};
 use super::{Cell, GroundView};
 use crate::geom::{Rect, Vec2, segment_rect_distance_squared};
 
-/// Number of cells from one end of a line to the other along a row or a column, at the most.
-const FARTHEST: usize = SQUARE - 1;
+/// Number of cells from one end of a line to the other along a row or a column, at the most: of one, or of two squares.
+const FARTHEST: usize = 2 * SQUARE - 1;
+
+/// Number of columns or rows by which the ends of a line may lie apart, in both directions.
+const APART: usize = 2 * FARTHEST + 1;
 
 /// Maximum width and height of a map, in metres: beyond that, rounding moves lines by more than is allowed for.
 const WIDEST_M: f32 = 4096.0;
 
 /// Number of discs for which what they touch is kept.
-const MOST_DISCS: usize = 16;
+const MOST_DISCS: usize = 8;
 
 /// Whether a disc fits between the middles of cells that are near each other, told at a glance: for those who ask about many such lines.
 ///
-/// It keeps what it has worked out for the last 16 discs, some 4 kB each.
+/// It keeps what it has worked out for the last 8 discs, some 30 kB each.
 ///
 /// ```
 /// use yarrick::ground::{Cell, Glances, Ground, Terrain};
@@ -54,8 +57,8 @@ struct Disc {
     cell_m: f32,
     /// How many cells beyond its own it touches where it stands in the middle of one.
     margin: usize,
-    /// By the rows and columns from one end of the line to the other.
-    ways: Vec<Touched>,
+    /// By the rows and columns from one end of the line to the other: for the first square that the line lies in, and for the next.
+    ways: Vec<[Touched; 2]>,
 }
 
 /// The cells of a square of 8 by 8 that a disc touches on its way, as bits, row by row from below.
@@ -69,9 +72,9 @@ struct Touched {
 
 impl Glances {
     /// Whether a disc can be moved straight from the middle of one cell to that of another without touching closed ground, as
-    /// [`GroundView::line_is_clear`] tells. `None` where that has to be asked: the two are more than about seven columns or rows
-    /// apart, or near the rim of the map, or rounding decides; the disc has hardly any width; the cells are hexes; or the map is
-    /// wider than 4 km.
+    /// [`GroundView::line_is_clear`] tells. `None` where that has to be asked: the two are more than about fifteen columns or rows
+    /// apart, or more than about seven of both, or near the rim of the map, or rounding decides; the disc has hardly any width; the
+    /// cells are hexes; or the map is wider than 4 km.
     ///
     /// Costs the same for each line, but for the first of its kind.
     #[inline]
@@ -86,16 +89,24 @@ impl Glances {
         let disc = self.disc(view, radius);
         let margin = disc.margin;
         let (wide, high) = (from.x.abs_diff(to.x), from.y.abs_diff(to.y));
-        if wide as usize + 2 * margin > FARTHEST || high as usize + 2 * margin > FARTHEST {
+        let [wide, high] = [wide, high].map(|cells| cells as usize + 2 * margin);
+        if wide.max(high) > FARTHEST || wide.min(high) >= SQUARE {
             return None;
         }
         let below = |a: i32, b: i32| a.min(b).saturating_sub(margin as i32);
         let low = Cell::new(below(from.x, to.x), below(from.y, to.y));
-        let [wide, high] = [wide, high].map(|cells| cells as usize + 1 + 2 * margin);
-        let closed = view.closed_from(low, (wide, high))?;
-        let touched = disc.touched((to.x - from.x, to.y - from.y));
-        let is_closed = closed & touched.surely != 0;
-        (is_closed || closed & touched.perhaps == 0).then_some(!is_closed)
+        let size = (wide + 1, high + 1);
+        let first = view.closed_from(low, (size.0.min(SQUARE), size.1.min(SQUARE)))?;
+        let next = if wide < SQUARE && high < SQUARE {
+            0
+        } else {
+            let (low, size) = next_square(low, size);
+            view.closed_from(low, size)?
+        };
+        let [here, there] = *disc.touched((to.x - from.x, to.y - from.y));
+        let is_closed = first & here.surely | next & there.surely != 0;
+        let is_open = first & here.perhaps | next & there.perhaps == 0;
+        (is_closed || is_open).then_some(!is_closed)
     }
 
     #[inline]
@@ -133,6 +144,16 @@ impl Glances {
     }
 }
 
+/// The square after the one that begins at a cell, along the longer side of a box of cells, and how much of it the box takes up.
+fn next_square(low: Cell, (wide, high): (usize, usize)) -> (Cell, (usize, usize)) {
+    let by = SQUARE as i32;
+    if wide > SQUARE {
+        (Cell::new(low.x + by, low.y), (wide - SQUARE, high))
+    } else {
+        (Cell::new(low.x, low.y + by), (wide, high - SQUARE))
+    }
+}
+
 impl Disc {
     fn new(reach: f32, cell_m: f32) -> Disc {
         // A disc of hardly any width is left to a closer look, as is a very wide one. Casts saturate.
@@ -145,35 +166,40 @@ impl Disc {
             reach,
             cell_m,
             margin: margin.min(SQUARE),
-            ways: vec![Touched::default(); (2 * FARTHEST + 1) * (2 * FARTHEST + 1)],
+            ways: vec![[Touched::default(); 2]; APART * APART],
         }
     }
 
     /// What it touches on its way to a cell so many columns and rows off.
     #[inline]
-    fn touched(&mut self, (columns, rows): (i32, i32)) -> Touched {
+    fn touched(&mut self, (columns, rows): (i32, i32)) -> &[Touched; 2] {
         let place = |off: i32| (off + FARTHEST as i32) as usize;
-        let at = place(rows) * (2 * FARTHEST + 1) + place(columns);
-        if self.ways[at].perhaps == 0 {
+        let at = place(rows) * APART + place(columns);
+        if self.ways[at][0].perhaps == 0 {
             self.ways[at] = self.work_out((columns, rows));
         }
-        self.ways[at]
+        &self.ways[at]
     }
 
     #[cold]
-    fn work_out(&self, (columns, rows): (i32, i32)) -> Touched {
+    fn work_out(&self, (columns, rows): (i32, i32)) -> [Touched; 2] {
         let middle = |cells: i32| (cells as f32 + 0.5 + self.margin as f32) * self.cell_m;
         let end = |x: i32, y: i32| Vec2::new(middle(x.max(0)), middle(y.max(0)));
         let (from, to) = (end(-columns, -rows), end(columns, rows));
-        let mut touched = Touched::default();
-        for bit in 0..u64::BITS as usize {
-            let min = Vec2::new((bit % SQUARE) as f32, (bit / SQUARE) as f32) * self.cell_m;
-            let cell = Rect::from_corners(min, min + Vec2::splat(self.cell_m));
-            let gap = segment_rect_distance_squared(from, to, &cell).sqrt();
-            touched.surely |= u64::from(gap < self.reach - SLACK_M) << bit;
-            touched.perhaps |= u64::from(gap < self.reach + SLACK_M) << bit;
-        }
-        touched
+        let size = [columns, rows].map(|cells| cells.unsigned_abs() as usize + 1 + 2 * self.margin);
+        let (next, _) = next_square(Cell::new(0, 0), (size[0], size[1].max(SQUARE)));
+        [Cell::new(0, 0), next].map(|low| {
+            let mut touched = Touched::default();
+            for bit in 0..u64::BITS as i32 {
+                let (x, y) = (low.x + bit % SQUARE as i32, low.y + bit / SQUARE as i32);
+                let min = Vec2::new(x as f32, y as f32) * self.cell_m;
+                let cell = Rect::from_corners(min, min + Vec2::splat(self.cell_m));
+                let gap = segment_rect_distance_squared(from, to, &cell).sqrt();
+                touched.surely |= u64::from(gap < self.reach - SLACK_M) << bit;
+                touched.perhaps |= u64::from(gap < self.reach + SLACK_M) << bit;
+            }
+            touched
+        })
     }
 }
 

@@ -50,7 +50,8 @@ proptest! {
                 let expected = ground.line_is_clear(ground.centre(a), ground.centre(b), radius);
                 let glance = glances.look(ground.on_foot(), radius, a, b);
                 prop_assert!(glance.is_none_or(|glance| glance == expected), "{a:?} {b:?} {radius}");
-                let is_near = a.x.abs_diff(b.x).max(a.y.abs_diff(b.y)) < 8;
+                let (wide, high) = (a.x.abs_diff(b.x), a.y.abs_diff(b.y));
+                let is_near = wide.max(high) < 16 && wide.min(high) < 8;
                 near += u32::from(is_near);
                 told += u32::from(is_near && glance.is_some());
             }
@@ -70,7 +71,10 @@ fn a_glance_leaves_what_it_cannot_tell() {
         glances.look(ground.on_foot(), radius, a, b)
     };
     assert_eq!(look(&open, 0.4, (0, 0), (7, 7)), Some(true));
-    assert_eq!(look(&open, 0.4, (0, 0), (8, 0)), None);
+    assert_eq!(look(&open, 0.4, (15, 7), (0, 0)), Some(true));
+    assert_eq!(look(&open, 0.4, (4, 0), (11, 15)), Some(true));
+    assert_eq!(look(&open, 0.4, (0, 0), (16, 0)), None);
+    assert_eq!(look(&open, 0.4, (0, 0), (8, 8)), None);
     assert_eq!(look(&open, 0.4, (19, 19), (20, 19)), None);
     assert_eq!(look(&open, 0.4, (i32::MIN, 0), (i32::MAX, 0)), None);
     assert_eq!(look(&open, 0.4, (i32::MIN, 0), (i32::MIN, 3)), None);
