@@ -13,7 +13,7 @@ impl ClearanceMap {
     }
 
     /// Does what [`ClearanceMap::repair_in_parts`] has put off, for about `most` work: a step takes at most some thousand cells more.
-    /// Gives the work, counted as in [`Repair::work`].
+    /// Gives the work, counted as in [`Repair::work`](super::Repair::work).
     ///
     /// ```
     /// use yarrick::ground::{Cell, ClearanceMap, Patch};

@@ -76,6 +76,9 @@ impl Chart {
         clearance: &ClearanceMap,
         most: u32,
     ) -> u32 {
+        if self.later.is_empty() {
+            return 0;
+        }
         let mut tiles = [Tile::default(), Tile::default()];
         let mut exits = 0;
         let done = |tiles: &[Tile; 2], exits: u32| {
