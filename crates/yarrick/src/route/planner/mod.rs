@@ -51,7 +51,7 @@
 //! let mut rounds = 0;
 //! let route = loop {
 //!     rounds += 1;
-//!     planner.begin_round(100);
+//!     planner.begin_round(60);
 //!     if let Some((7, route)) = planner.next(&ground, ask) {
 //!         break route?;
 //!     }
