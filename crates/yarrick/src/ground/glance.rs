@@ -64,9 +64,9 @@ struct Disc {
 /// The cells of a square of 8 by 8 that a disc touches on its way, as bits, row by row from below.
 #[derive(Clone, Copy, Debug, Default)]
 struct Touched {
-    /// Those that it touches whatever rounding does.
+    /// The cells that it touches, with a margin for rounding.
     surely: u64,
-    /// Those that it touches, or all but touches. `0` while it is not known yet.
+    /// These, and the cells for which rounding decides. `0` if not computed yet.
     perhaps: u64,
 }
 
@@ -144,7 +144,8 @@ impl Glances {
     }
 }
 
-/// The square after the one that begins at a cell, along the longer side of a box of cells, and how much of it the box takes up.
+/// A box of cells longer than a square covers two squares: returns the lowest cell of the second one, and the columns and rows of the
+/// box that lie in it.
 fn next_square(low: Cell, (wide, high): (usize, usize)) -> (Cell, (usize, usize)) {
     let by = SQUARE as i32;
     if wide > SQUARE {
@@ -170,7 +171,7 @@ impl Disc {
         }
     }
 
-    /// What it touches on its way to a cell so many columns and rows off.
+    /// The cells that it touches when it moves by a number of columns and rows.
     #[inline]
     fn touched(&mut self, (columns, rows): (i32, i32)) -> &[Touched; 2] {
         let place = |off: i32| (off + FARTHEST as i32) as usize;
@@ -204,8 +205,8 @@ impl Disc {
 }
 
 impl GroundView<'_> {
-    /// The closed cells of a square of 8 by 8, given by its lowest cell, as bits, row by row from below. Only so many columns and rows
-    /// of it count, which must lie on the map, or `None` is returned.
+    /// The closed cells of the square of 8 by 8 whose lower left cell is `low`, as bits, row by row from below. Only the first `wide`
+    /// columns and `high` rows of it are needed; `None` if these do not all lie on the map.
     #[inline]
     fn closed_from(&self, low: Cell, (wide, high): (usize, usize)) -> Option<u64> {
         let (width, height) = (self.ground.width as usize, self.ground.height as usize);

@@ -71,6 +71,7 @@ pub use rounded::round_corners;
 pub use router::Router;
 pub use search::{Found, Progress, Search};
 pub use waypoints::{Leg, MAX_LEG_COST_M, MAX_WAYPOINTS, Trip, Waypoint, WaypointError, Waypoints};
+pub(crate) use work::{BEGUN_A_CELL, SPREAD_A_CELL};
 
 use crate::geom::Vec2;
 use crate::ground::{ClearanceMap, Ground, GroundView, LinkId};

@@ -20,7 +20,10 @@ pub(super) const SCANNED_A_CELL: u32 = 32;
 pub(super) const TURN: u32 = 12;
 
 /// Cells of a field that count as one settled cell when it is worked out.
-pub(super) const SPREAD_A_CELL: u32 = 2;
+pub(crate) const SPREAD_A_CELL: u32 = 2;
+
+/// Cells of a map that count as one settled cell when a field is begun.
+pub(crate) const BEGUN_A_CELL: u32 = 64;
 
 /// Cells, and corners, read from a field that count as one settled cell.
 pub(super) const READ_A_CELL: u32 = 4;

@@ -5,15 +5,12 @@ use super::request::{Ask, Group};
 use crate::ground::{Cell, ClearanceMap, Ground, Patch};
 use crate::route::descent::Slope;
 use crate::route::leaps::Leaps;
-use crate::route::work::SPREAD_A_CELL;
+use crate::route::work::{BEGUN_A_CELL, SPREAD_A_CELL};
 use crate::route::{Goal, GoalField, Route, reach};
 use serde::{Deserialize, Serialize};
 
 /// The most fields that are kept.
 const MOST: usize = 4;
-
-/// Cells of the map that count as one settled cell when a field is begun.
-const BEGUN_A_CELL: u32 = 64;
 
 /// Maximum number of cells that are looked at to mend a field. One of which more has changed is begun anew.
 const MOST_MENDED: u32 = 2000;

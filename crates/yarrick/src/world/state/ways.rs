@@ -5,17 +5,11 @@ use super::rules::Rules;
 use crate::combat::Preference;
 use crate::geom::{Rect, Vec2};
 use crate::ground::{Cell, ClearanceMap, Ground, Patch};
-use crate::route::GoalField;
+use crate::route::{BEGUN_A_CELL, GoalField, SPREAD_A_CELL};
 use crate::world::game::GoalArea;
 
 /// Cells that are looked at to mend a field at once; if that is not enough, it is worked out anew over several ticks.
 const MENDED_AT_ONCE: u32 = 8192;
-
-/// Cells of a map as many as which one counts that is begun anew.
-const BEGUN_A_CELL: u32 = 64;
-
-/// Cells of a field that take as long as one that a search settles.
-const SPREAD_A_CELL: u32 = 2;
 
 /// The ways that are left to one goal, for one class of bodies.
 #[derive(Clone, Debug)]

@@ -79,8 +79,9 @@ impl Regions {
         }
     }
 
-    /// Numbers the flooded regions. At most one of them was not flooded to its end. All of that one gets the old number that most of its
-    /// entries have; the others get new numbers. Counts the parts renumbered beyond those that were reached.
+    /// Numbers the flooded regions. At most one of them was not flooded to its end. That one keeps the number
+    /// that most of its entries had; the others get new numbers. `parts` of the result counts the parts that were renumbered without
+    /// having been flooded.
     fn number(&mut self, floods: &[Flood], first: u32) -> Flooded {
         let open = (0..floods.len()).find(|k| floods[*k].is_open());
         let open = open.map(|k| root(floods, k));
@@ -160,7 +161,7 @@ fn join(floods: &mut [Flood], a: usize, b: usize) {
     floods[a.max(b)].joined = a.min(b);
 }
 
-/// Whether more than one region has floods that go on. Of the floods in `open` leaves those that do.
+/// Removes from `open` the floods that have come to an end. Returns whether those that remain belong to more than one region.
 fn several_go_on(floods: &mut [Flood], open: &mut Vec<usize>) -> bool {
     open.retain(|k| floods[*k].is_open());
     for &k in &*open {
