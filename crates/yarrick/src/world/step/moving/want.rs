@@ -3,7 +3,7 @@
 
 use crate::geom::Vec2;
 use crate::ground::GroundView;
-use crate::motion::{Course, Turns, Walkers, braked_speed, foresee};
+use crate::motion::{Course, Turns, Walkers, braked_speed, follow, foresee};
 use crate::near::Near;
 use crate::threads::Threads;
 use crate::world::arms::is_at_work;
@@ -99,7 +99,8 @@ fn stride(state: &State, moves: &mut Moves, row: usize, walk: &Walk) {
             (moves.turned[row], moves.waits[row]) = (true, true);
             from + step_to_slot(state, row, slot)
         }
-        (None, Some(over)) => from + (over - from).clamp_length_max(most),
+        // What is left of the step beyond that point is walked on: a body that is pushed off its path by a hair does not stop there.
+        (None, Some(over)) => follow(from, &[over, beyond(walk)], &mut 0, most),
         (None, None) => {
             moves.leg_m[row] = walk.leg_left(from);
             let (at, then) = walk.walk_on(from, most);
@@ -224,6 +225,14 @@ fn left_of_all(walk: &Walk, from: Vec2) -> f32 {
     };
     let (last, end) = walk.last_leg(from);
     left - last.distance(end) + last.distance(middle)
+}
+
+/// Where one that is off its path goes on from the point at which it comes back to it, or rounds the next corner.
+fn beyond(walk: &Walk) -> Vec2 {
+    match (walk.strayed(), walk.ahead()) {
+        (Strayed::Beside, [_, beyond, ..]) => *beyond,
+        _ => walk.to(),
+    }
 }
 
 /// Where one heads that was pushed off its path: for the farthest point of the leg that it sees, of some ahead
