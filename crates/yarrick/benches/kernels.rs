@@ -215,6 +215,7 @@ impl Kernels {
             backs: &[],
             waiting: &[],
             sides: &self.sides,
+            tick_s: self.tick_s,
             bound: &self.wishes,
         };
         for row in 0..self.at.len() {

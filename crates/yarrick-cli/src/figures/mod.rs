@@ -58,6 +58,7 @@ struct TallyEntry<'a> {
     files: usize,
     ideal_per_s: f64,
     pause_s: f64,
+    out_of_turn_s: f64,
 }
 
 #[derive(Serialize)]
@@ -281,7 +282,11 @@ fn write_tally(text: &mut String, tally: &TallyMeasured) -> std::fmt::Result {
         rate / ideal.max(1e-9) * 100.0,
         tally.files
     )?;
-    writeln!(text, "  the longest pause {:.2} s", tally.pause_s)
+    writeln!(
+        text,
+        "  the longest pause {:.2} s; nobody crossed more than {:.2} s later than in turn",
+        tally.pause_s, tally.out_of_turn_s
+    )
 }
 
 fn order_entry(order: &OrderMeasured) -> OrderEntry {
@@ -308,5 +313,6 @@ fn tally_entry(tally: &TallyMeasured) -> TallyEntry<'_> {
         files: tally.files,
         ideal_per_s: tally.ideal_per_s,
         pause_s: tally.pause_s,
+        out_of_turn_s: tally.out_of_turn_s,
     }
 }

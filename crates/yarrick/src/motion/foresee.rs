@@ -51,6 +51,10 @@ const QUEUE_GAP: f32 = 0.2;
 /// How much of the gap those in a queue catch up with in a second.
 const CATCH_UP: f32 = 3.0;
 
+/// How much of its speed a body in a queue gains in a second. Who wants to go at full speed in every tick slips to and fro between its
+/// neighbours, and those at the sides of a gap keep out those before it.
+const GAIN: f32 = 2.0;
+
 /// What is known of bodies that walk, as parallel lists.
 #[derive(Clone, Copy, Debug)]
 pub struct Walkers<'a> {
@@ -76,6 +80,8 @@ pub struct Walkers<'a> {
     pub held_up: &'a [bool],
     /// The side of each.
     pub sides: &'a [u8],
+    /// The length of a tick, in seconds.
+    pub tick_s: f32,
     /// The velocity at which each wants to go on, in metres a second. It equals `wanted`, except for a body that is held up close
     /// to a corner of its path: for that it points along the path behind the corner.
     pub bound: &'a [Vec2],
@@ -146,6 +152,7 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
         falls_in = !stands && merges(walkers, me, (ahead, sideways), &round.beside);
         velocity = (ahead * onward + ahead.perp() * sideways).clamp_length_max(top);
     }
+    velocity = velocity.clamp_length_max(eased(walkers, me, (wanted, speed), &round.beside));
     let mut queues = false;
     for &other in &round.beside {
         let slower = queue_behind(walkers, (me, other as usize), velocity);
@@ -164,6 +171,25 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
         falls_in,
         backs_off: (walkers.held_up[me] && gives_in(walkers, me, &round.beside))
             || (!walkers.backs.is_empty() && makes_way(walkers, me, &round.beside)),
+    }
+}
+
+/// The speed at which a body goes on whose wish has a length of `speed`: if one with right of way is close ahead of it, little more than
+/// it got on in the tick before.
+fn eased(walkers: &Walkers<'_>, me: usize, (wanted, speed): (Vec2, f32), beside: &[u32]) -> f32 {
+    let turns = &walkers.turns;
+    let is_in_queue = beside.iter().any(|other| {
+        let them = *other as usize;
+        let gap = walkers.at[them] - walkers.at[me];
+        gap.dot(wanted) > 0.0
+            && turns.go_together(walkers.wanted, me, them)
+            && turns.goes_before(them, me)
+    });
+    if is_in_queue {
+        let got_on = walkers.velocity[me].dot(wanted).max(0.0) / speed;
+        got_on + GAIN * speed * walkers.tick_s
+    } else {
+        f32::INFINITY
     }
 }
 

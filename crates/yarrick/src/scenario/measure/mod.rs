@@ -44,9 +44,11 @@
 
 mod calm;
 mod flocks;
+mod tally;
 
 pub use calm::{Calm, TREMBLES_M};
 pub use flocks::{FlockMeasured, FlockPart, ZoneMeasured};
+pub use tally::{TallyLine, TallyMeasured};
 
 use super::PlayEvent;
 use crate::geom::Vec2;
@@ -55,23 +57,13 @@ use crate::world::{Event, OrderNo, Outcome, UnitId, UnitView, World};
 use calm::CalmTaken;
 use flocks::FlockTaken;
 use std::collections::BTreeMap;
+use tally::Tally;
 
 /// What moves slower than this stands, in metres a second.
 pub const STILL_M_S: f32 = 0.01;
 
 /// A unit is held up until it has come so far, in metres.
 const HELD_UP_M: f32 = 0.05;
-
-/// A line on the map that units are counted at as they cross it: `[[tally]]`.
-#[derive(Clone, Debug, PartialEq)]
-pub struct TallyLine {
-    /// What it is called.
-    pub name: String,
-    /// Where it begins, in metres.
-    pub from: Vec2,
-    /// Where it ends, in metres. Its length counts as the width of what is passed through.
-    pub to: Vec2,
-}
 
 /// The figures of a run.
 #[derive(Clone, Debug, PartialEq)]
@@ -117,36 +109,6 @@ pub struct OrderMeasured {
     pub held_up_s: f64,
 }
 
-/// How units came past a line.
-#[derive(Clone, Debug, PartialEq)]
-pub struct TallyMeasured {
-    /// The line.
-    pub line: TallyLine,
-    /// How many crossed it, each counted the first time.
-    pub crossed: usize,
-    /// When the first did, and the last, in seconds.
-    pub between_s: (f64, f64),
-    /// The longest time in which none did, from the first to the last, in seconds.
-    pub pause_s: f64,
-    /// How many files of them fit through side by side.
-    pub files: usize,
-    /// How many would have come past in a second in so many files, body behind body, at the pace and width of
-    /// those that did.
-    pub ideal_per_s: f64,
-}
-
-impl TallyMeasured {
-    /// How many crossed in a second, from the first to the last.
-    #[must_use]
-    pub fn per_s(&self) -> f64 {
-        let (first, last) = self.between_s;
-        match self.crossed {
-            0 | 1 => 0.0,
-            count => (count - 1) as f64 / (last - first).max(1e-9),
-        }
-    }
-}
-
 /// Two bodies in one another.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Overlap {
@@ -186,16 +148,6 @@ struct Taken {
     open: usize,
 }
 
-#[derive(Clone, Debug)]
-struct Tally {
-    line: TallyLine,
-    crossings_s: Vec<f64>,
-    seen: Vec<UnitId>,
-    /// The sum of the widths and of the speeds of those that crossed, in metres and metres a second.
-    widths: f64,
-    speeds: f64,
-}
-
 #[derive(Clone, Copy, Debug)]
 struct Last {
     at: Vec2,
@@ -208,16 +160,9 @@ impl Measure {
     /// Begins to measure a world before its first step, or any later one.
     #[must_use]
     pub fn begin(world: &World, tallies: &[TallyLine]) -> Measure {
-        let tally = |line: &TallyLine| Tally {
-            line: line.clone(),
-            crossings_s: Vec::new(),
-            seen: Vec::new(),
-            widths: 0.0,
-            speeds: 0.0,
-        };
         let mut measure = Measure {
             orders: BTreeMap::new(),
-            tallies: tallies.iter().map(tally).collect(),
+            tallies: tallies.iter().map(Tally::begin).collect(),
             overlap: None,
             inside_closed: 0,
             calm: CalmTaken::default(),
@@ -288,6 +233,11 @@ impl Measure {
                 length_m,
             } => {
                 let speed = world.unit(*unit).map_or(0.0, |unit| unit.kind().speed());
+                if let Some(unit) = world.unit(*unit) {
+                    for tally in &mut self.tallies {
+                        tally.expect(&unit, self.now_s);
+                    }
+                }
                 if let Some(taken) = self.orders.get_mut(order)
                     && speed > 0.0
                 {
@@ -402,57 +352,4 @@ impl Measure {
             flocks: self.flocks.into_iter().map(FlockTaken::close).collect(),
         }
     }
-}
-
-impl Tally {
-    fn note(&mut self, unit: &UnitView<'_>, from: Vec2, now_s: f64) {
-        let to = unit.position();
-        if crosses((from, to), (self.line.from, self.line.to)) && !self.seen.contains(&unit.id()) {
-            self.seen.push(unit.id());
-            self.crossings_s.push(now_s);
-            self.widths += f64::from(unit.radius() * 2.0);
-            self.speeds += f64::from(unit.kind().speed());
-        }
-    }
-
-    fn close(self) -> TallyMeasured {
-        let crossed = self.crossings_s.len();
-        let count = crossed.max(1) as f64;
-        let (width, speed) = (self.widths / count, self.speeds / count);
-        let room = f64::from(self.line.from.distance(self.line.to));
-        // What was drawn as two bodies wide must not miss a file by rounding.
-        let files = if width > 0.0 {
-            (room / width + 1e-3) as usize
-        } else {
-            0
-        };
-        let pauses = self.crossings_s.windows(2).map(|pair| pair[1] - pair[0]);
-        TallyMeasured {
-            crossed,
-            between_s: (
-                self.crossings_s.first().copied().unwrap_or(0.0),
-                self.crossings_s.last().copied().unwrap_or(0.0),
-            ),
-            pause_s: pauses.fold(0.0, f64::max),
-            files,
-            ideal_per_s: if width > 0.0 {
-                files as f64 * speed / width
-            } else {
-                0.0
-            },
-            line: self.line,
-        }
-    }
-}
-
-/// Whether a step crosses a line: ending on it counts, beginning on it does not.
-fn crosses((from, to): (Vec2, Vec2), (start, end): (Vec2, Vec2)) -> bool {
-    let side = |point: Vec2| (end - start).perp_dot(point - start);
-    let (before, after) = (side(from), side(to));
-    if before == 0.0 || (before > 0.0) == (after > 0.0) {
-        return false;
-    }
-    let at = from + (to - from) * (before / (before - after));
-    let along = (at - start).dot(end - start);
-    (0.0..=(end - start).length_squared()).contains(&along)
 }

@@ -6,6 +6,8 @@ use yarrick::geom::Rect;
 use yarrick::motion::{Course, Turns, Walkers, foresee};
 use yarrick::near::Near;
 
+const TICK_S: f32 = 0.05;
+
 fn courses(at: &[Vec2], wanted: &[Vec2], left: &[f32]) -> Vec<Course> {
     let mut near = Near::default();
     near.rebuild(Rect::around(Vec2::ZERO, 20.0), 2.0, at);
@@ -26,6 +28,7 @@ fn courses(at: &[Vec2], wanted: &[Vec2], left: &[f32]) -> Vec<Course> {
         backs: &vec![false; at.len()],
         waiting: &[],
         sides: &vec![0; at.len()],
+        tick_s: TICK_S,
         bound: wanted,
     };
     (0..at.len() as u32)
@@ -66,6 +69,7 @@ proptest! {
             backs: &vec![false; held_up.len()],
             waiting: &[],
             sides: &sides,
+            tick_s: TICK_S,
             bound: &wanted,
         };
         // Bodies so wide and fast that everybody has to be looked at.

@@ -292,6 +292,7 @@ pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads:
         leg_m: &moves.leg_m,
         held_up: &moves.held_up,
         sides: &moves.side,
+        tick_s,
         bound: &bound,
         backs: if_any(&moves.backs),
         waiting: if_any(&moves.waited),
