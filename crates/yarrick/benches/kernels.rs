@@ -216,6 +216,7 @@ impl Kernels {
             waiting: &[],
             sides: &self.sides,
             tick_s: self.tick_s,
+            of_many_sizes: &[],
             bound: &self.wishes,
         };
         for row in 0..self.at.len() {

@@ -49,11 +49,10 @@ const SLOWED: f32 = 0.4;
 const QUEUE_GAP: f32 = 0.2;
 
 /// How much of the gap those in a queue catch up with in a second.
-const CATCH_UP: f32 = 3.0;
+const CATCH_UP: f32 = 8.0;
 
-/// How much of its speed a body in a queue gains in a second. Who wants to go at full speed in every tick slips to and fro between its
-/// neighbours, and those at the sides of a gap keep out those before it.
-const GAIN: f32 = 2.0;
+/// How much of its speed a body in a queue gains in a second, over what those ahead of it do.
+const GAIN: f32 = 1.0;
 
 /// What is known of bodies that walk, as parallel lists.
 #[derive(Clone, Copy, Debug)]
@@ -82,6 +81,8 @@ pub struct Walkers<'a> {
     pub sides: &'a [u8],
     /// The length of a tick, in seconds.
     pub tick_s: f32,
+    /// The groups in which not all have the same radius, in ascending order.
+    pub of_many_sizes: &'a [u32],
     /// The velocity at which each wants to go on, in metres a second. It equals `wanted`, except for a body that is held up close
     /// to a corner of its path: for that it points along the path behind the corner.
     pub bound: &'a [Vec2],
@@ -174,23 +175,35 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
     }
 }
 
-/// The speed at which a body goes on whose wish has a length of `speed`: if one with right of way is close ahead of it, little more than
-/// it got on in the tick before.
+/// The highest speed of a body whose wish has a length of `speed`: where others with right of way are close ahead of it, little more
+/// than what it, or the slowest of them, got on in the tick before. Bodies that want to go at full speed in every tick slip to and fro
+/// between their neighbours, and those that come along a wall keep out of a gap those that stand before it.
+///
+/// Among bodies of several sizes it is infinite: large ones form arches there, which pushes from all sides break.
 fn eased(walkers: &Walkers<'_>, me: usize, (wanted, speed): (Vec2, f32), beside: &[u32]) -> f32 {
     let turns = &walkers.turns;
-    let is_in_queue = beside.iter().any(|other| {
-        let them = *other as usize;
-        let gap = walkers.at[them] - walkers.at[me];
-        gap.dot(wanted) > 0.0
-            && turns.go_together(walkers.wanted, me, them)
-            && turns.goes_before(them, me)
-    });
-    if is_in_queue {
-        let got_on = walkers.velocity[me].dot(wanted).max(0.0) / speed;
-        got_on + GAIN * speed * walkers.tick_s
-    } else {
-        f32::INFINITY
+    let gets_on = |who: usize| walkers.velocity[who].dot(wanted).max(0.0) / speed;
+    let mut slowest = f32::INFINITY;
+    for &other in beside {
+        let them = other as usize;
+        if walkers.radii[them] != walkers.radii[me] {
+            return f32::INFINITY;
+        }
+        let is_ahead = (walkers.at[them] - walkers.at[me]).dot(wanted) > 0.0;
+        if is_ahead && turns.go_together(walkers.wanted, me, them) && turns.goes_before(them, me) {
+            slowest = slowest.min(gets_on(them));
+        }
     }
+    let is_alone = slowest == f32::INFINITY;
+    if is_alone
+        || walkers
+            .of_many_sizes
+            .binary_search(&turns.groups[me])
+            .is_ok()
+    {
+        return f32::INFINITY;
+    }
+    gets_on(me).max(slowest) + GAIN * speed * walkers.tick_s
 }
 
 /// Whether one has to fall in behind another of those beside it, which go its way, to step aside for an oncoming body.

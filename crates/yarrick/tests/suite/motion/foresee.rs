@@ -29,6 +29,7 @@ fn courses(at: &[Vec2], wanted: &[Vec2], left: &[f32]) -> Vec<Course> {
         waiting: &[],
         sides: &vec![0; at.len()],
         tick_s: TICK_S,
+        of_many_sizes: &[],
         bound: wanted,
     };
     (0..at.len() as u32)
@@ -70,6 +71,7 @@ proptest! {
             waiting: &[],
             sides: &sides,
             tick_s: TICK_S,
+        of_many_sizes: &[],
             bound: &wanted,
         };
         // Bodies so wide and fast that everybody has to be looked at.
@@ -109,6 +111,52 @@ fn who_comes_up_behind_does_not_press() {
     );
     assert_eq!(found[1].velocity, slow);
     assert!(!found[1].queues);
+}
+
+/// The speed of a body that stands behind another, ahead of it to its left and as good as touching it, and wants to go at 1 m/s.
+fn speed_behind(ahead: Vec2, radii: [f32; 2], of_many_sizes: &[u32]) -> f32 {
+    let at = [Vec2::ZERO, Vec2::new(0.2, radii[0] + radii[1])];
+    let mut near = Near::default();
+    near.rebuild(Rect::around(Vec2::ZERO, 20.0), 2.0, &at);
+    let walkers = Walkers {
+        at: &at,
+        velocity: &[Vec2::ZERO, ahead],
+        wanted: &[Vec2::X; 2],
+        radii: &radii,
+        widest: radii[0].max(radii[1]),
+        fastest: 1.0,
+        turns: Turns {
+            remaining_m: &[5.0, 4.0],
+            groups: &[7; 2],
+        },
+        gather: &[false; 2],
+        leg_m: &[f32::INFINITY; 2],
+        held_up: &[false; 2],
+        backs: &[],
+        waiting: &[],
+        sides: &[0; 2],
+        tick_s: TICK_S,
+        of_many_sizes,
+        bound: &[Vec2::X; 2],
+    };
+    foresee(&walkers, &near, 0, 1.0).velocity.length()
+}
+
+#[test]
+fn who_is_in_a_queue_goes_as_those_ahead_do_and_speeds_up_little_by_little() {
+    let alike = [0.5, 0.5];
+    let stands = speed_behind(Vec2::ZERO, alike, &[]);
+    assert!(stands > 0.0 && stands <= TICK_S, "{stands}");
+    let walks = speed_behind(Vec2::new(0.6, 0.0), alike, &[]);
+    assert!((0.6..=0.6 + TICK_S).contains(&walks), "{walks}");
+    assert!(
+        speed_behind(Vec2::ZERO, [0.5, 0.8], &[]) > 0.9,
+        "of other sizes"
+    );
+    assert!(
+        speed_behind(Vec2::ZERO, alike, &[3, 7]) > 0.9,
+        "in a group of many sizes"
+    );
 }
 
 #[test]
