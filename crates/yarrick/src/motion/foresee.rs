@@ -153,7 +153,9 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
         falls_in = !stands && merges(walkers, me, (ahead, sideways), &round.beside);
         velocity = (ahead * onward + ahead.perp() * sideways).clamp_length_max(top);
     }
-    velocity = velocity.clamp_length_max(eased(walkers, me, (wanted, speed), &round.beside));
+    if !is_met(false) {
+        velocity = velocity.clamp_length_max(eased(walkers, me, (wanted, speed), &round.beside));
+    }
     let mut queues = false;
     for &other in &round.beside {
         let slower = queue_behind(walkers, (me, other as usize), velocity);
@@ -179,7 +181,8 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
 /// than what it, or the slowest of them, got on in the tick before. Bodies that want to go at full speed in every tick slip to and fro
 /// between their neighbours, and those that come along a wall keep out of a gap those that stand before it.
 ///
-/// Among bodies of several sizes it is infinite: large ones form arches there, which pushes from all sides break.
+/// Among bodies of several sizes it is infinite: large ones form arches there, which pushes from all sides break. Nor does anybody ease
+/// off whom others come against.
 fn eased(walkers: &Walkers<'_>, me: usize, (wanted, speed): (Vec2, f32), beside: &[u32]) -> f32 {
     let turns = &walkers.turns;
     let gets_on = |who: usize| walkers.velocity[who].dot(wanted).max(0.0) / speed;

@@ -233,11 +233,7 @@ impl Measure {
                 length_m,
             } => {
                 let speed = world.unit(*unit).map_or(0.0, |unit| unit.kind().speed());
-                if let Some(unit) = world.unit(*unit) {
-                    for tally in &mut self.tallies {
-                        tally.expect(&unit, self.now_s);
-                    }
-                }
+                self.expect_at_lines(world, *unit);
                 if let Some(taken) = self.orders.get_mut(order)
                     && speed > 0.0
                 {
@@ -259,6 +255,15 @@ impl Measure {
                 taken.last_end_s = self.now_s;
             }
             _ => {}
+        }
+    }
+
+    fn expect_at_lines(&mut self, world: &World, unit: UnitId) {
+        let Some(unit) = world.unit(unit) else {
+            return;
+        };
+        for tally in &mut self.tallies {
+            tally.expect(&unit, self.now_s);
         }
     }
 

@@ -220,6 +220,9 @@ pub(crate) struct Moves {
     pub(crate) backs: Vec<bool>,
     /// Where each is bound for (see [`Walkers::bound`](crate::motion::Walkers::bound)).
     pub(crate) bound: Vec<Vec2>,
+    /// Each group with each radius of its members, as bits; and the groups that have several.
+    pub(crate) sizes: Vec<(u32, u32)>,
+    pub(crate) of_many_sizes: Vec<u32>,
     /// Whether it stood still in the tick before because its path was blocked, or because one ahead of it did so; and whether it does
     /// in this one.
     pub(crate) waited: Vec<bool>,

@@ -8,7 +8,6 @@ use crate::near::Near;
 use crate::threads::Threads;
 use crate::world::arms::is_at_work;
 use crate::world::state::{Locomotion, MoveTarget, Moves, Slot, State, Steer, Strayed, Walk};
-use std::collections::BTreeMap;
 
 /// For so many seconds a unit pushes past those that stand where its group gathers, before it goes round them for as
 /// long.
@@ -277,6 +276,7 @@ pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads:
     for (row, _) in held_up.filter(|(_, is_held_up)| **is_held_up) {
         bound[row] = bound_for(state, row, wishes[row]);
     }
+    note_sizes(moves, &units.radius);
     let speeds = wishes.iter().map(|wish| wish.length());
     let walkers = Walkers {
         at: &units.position,
@@ -294,7 +294,7 @@ pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads:
         held_up: &moves.held_up,
         sides: &moves.side,
         tick_s,
-        of_many_sizes: &of_many_sizes(&moves.group, &units.radius),
+        of_many_sizes: &moves.of_many_sizes,
         bound: &bound,
         backs: if_any(&moves.backs),
         waiting: if_any(&moves.waited),
@@ -316,20 +316,32 @@ pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads:
     moves.wishes = wishes;
 }
 
-/// The groups whose members do not all have the same radius, in ascending order; `0` is no group.
-fn of_many_sizes(groups: &[u32], radii: &[f32]) -> Vec<u32> {
-    let mut known: BTreeMap<u32, (f32, bool)> = BTreeMap::new();
-    let mut last = (0, 0.0);
-    for member in groups.iter().copied().zip(radii.iter().copied()) {
-        // Members of a group mostly stand one after another.
-        if member.0 != 0 && member != last {
-            let (radius, is_mixed) = known.entry(member.0).or_insert((member.1, false));
-            *is_mixed |= *radius != member.1;
-            last = member;
-        }
-    }
-    let mixed = known.into_iter().filter(|(_, (_, is_mixed))| *is_mixed);
-    mixed.map(|(group, _)| group).collect()
+/// Notes the groups whose members do not all have the same radius, in ascending order; `0` is no group.
+fn note_sizes(moves: &mut Moves, radii: &[f32]) {
+    let Moves {
+        sizes,
+        of_many_sizes,
+        group,
+        ..
+    } = moves;
+    let members = group.iter().zip(radii);
+    sizes.clear();
+    sizes.extend(
+        members
+            .filter(|(group, _)| **group != 0)
+            .map(|(group, radius)| (*group, radius.to_bits())),
+    );
+    // Members of a group mostly stand one after another: hardly anything is left to sort.
+    sizes.dedup();
+    sizes.sort_unstable();
+    sizes.dedup();
+    of_many_sizes.clear();
+    of_many_sizes.extend(
+        sizes
+            .windows(2)
+            .filter(|pair| pair[0].0 == pair[1].0)
+            .map(|pair| pair[0].0),
+    );
 }
 
 /// Within this many of its radii of a corner, a unit that is held up goes by the direction of its path behind the corner.
