@@ -49,7 +49,7 @@ const SLOWED: f32 = 0.4;
 const QUEUE_GAP: f32 = 0.2;
 
 /// How much of the gap those in a queue catch up with in a second.
-const CATCH_UP: f32 = 8.0;
+const CATCH_UP: f32 = 6.0;
 
 /// How much of its speed a body in a queue gains in a second, over what those ahead of it do.
 const GAIN: f32 = 1.0;
@@ -153,9 +153,7 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
         falls_in = !stands && merges(walkers, me, (ahead, sideways), &round.beside);
         velocity = (ahead * onward + ahead.perp() * sideways).clamp_length_max(top);
     }
-    if !is_met(false) {
-        velocity = velocity.clamp_length_max(eased(walkers, me, (wanted, speed), &round.beside));
-    }
+    velocity = velocity.clamp_length_max(eased(walkers, me, (wanted, speed), &round.beside));
     let mut queues = false;
     for &other in &round.beside {
         let slower = queue_behind(walkers, (me, other as usize), velocity);
@@ -182,7 +180,7 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
 /// between their neighbours, and those that come along a wall keep out of a gap those that stand before it.
 ///
 /// Among bodies of several sizes it is infinite: large ones form arches there, which pushes from all sides break. Nor does anybody ease
-/// off whom others come against.
+/// off whom another that comes against it touches.
 fn eased(walkers: &Walkers<'_>, me: usize, (wanted, speed): (Vec2, f32), beside: &[u32]) -> f32 {
     let turns = &walkers.turns;
     let gets_on = |who: usize| walkers.velocity[who].dot(wanted).max(0.0) / speed;
