@@ -175,12 +175,11 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
     }
 }
 
-/// The highest speed of a body whose wish has a length of `speed`: where others with right of way are close ahead of it, little more
-/// than what it, or the slowest of them, got on in the tick before. Bodies that want to go at full speed in every tick slip to and fro
-/// between their neighbours, and those that come along a wall keep out of a gap those that stand before it.
+/// The highest speed of a body that wants to go at `speed`, in metres a second. A body is in a queue if a neighbour ahead of it has
+/// right of way. It then goes little faster than its slowest such neighbour, or than itself in the last tick. Without this limit
+/// bodies in a jam slip to and fro, and those that come along a wall take every place in a gap.
 ///
-/// Among bodies of several sizes it is infinite: large ones form arches there, which pushes from all sides break. Nor does anybody ease
-/// off whom another that comes against it touches.
+/// The limit is infinite outside of a queue and among bodies of several sizes: large bodies block gaps, and only pushes free them.
 fn eased(walkers: &Walkers<'_>, me: usize, (wanted, speed): (Vec2, f32), beside: &[u32]) -> f32 {
     let turns = &walkers.turns;
     let gets_on = |who: usize| walkers.velocity[who].dot(wanted).max(0.0) / speed;

@@ -26,13 +26,13 @@ pub struct TallyMeasured {
     pub between_s: (f64, f64),
     /// The longest time in which none did, from the first to the last, in seconds.
     pub pause_s: f64,
-    /// The most that one crossed later than in its turn, in seconds: as the k-th, had they crossed in the order in which each, alone,
-    /// would have come there.
+    /// The longest delay of a unit against its turn, in seconds. Turns go by when each unit would have got to the line alone: the
+    /// k-th of them should cross when the k-th unit did. Units whose path did not lead over the line when they set out have no turn.
     pub out_of_turn_s: f64,
     /// How many files of them fit through side by side.
     pub files: usize,
-    /// How many would have come past in a second in so many files, body behind body, at the pace and width of
-    /// those that did.
+    /// The most units that could cross in a second: in `files` files without gaps, at the mean speed and width of the units that
+    /// crossed.
     pub ideal_per_s: f64,
 }
 
@@ -48,17 +48,18 @@ impl TallyMeasured {
     }
 }
 
-/// What is known of those that cross a line.
+/// The units that crossed a line, and those that are expected to.
 #[derive(Clone, Debug)]
 pub(super) struct Tally {
     line: TallyLine,
+    /// The time of each crossing, in seconds, and the unit that crossed.
     crossings_s: Vec<f64>,
-    /// Who crossed, each as long as `crossings_s`.
     seen: Vec<UnitId>,
-    /// When each whose way leads over the line would have come there alone, in seconds.
+    /// When each unit whose path crosses the line would get there alone, in seconds.
     due_s: BTreeMap<UnitId, f64>,
-    /// The sum of the widths and of the speeds of those that crossed, in metres and metres a second.
+    /// The sum of the widths of the units that crossed, in metres.
     widths: f64,
+    /// The sum of their top speeds, in metres a second.
     speeds: f64,
 }
 
@@ -74,7 +75,7 @@ impl Tally {
         }
     }
 
-    /// Takes in that a unit has its way. The first that leads over the line tells its turn.
+    /// Notes when a unit would get to the line alone, for the first of its paths that crosses it.
     pub(super) fn expect(&mut self, unit: &UnitView<'_>, now_s: f64) {
         let speed = unit.kind().speed();
         if speed > 0.0
@@ -86,7 +87,7 @@ impl Tally {
         }
     }
 
-    /// How far it is along the way of a unit to where that crosses the line, in metres.
+    /// The length of a unit's path up to the line, in metres.
     fn metres_to(&self, unit: &UnitView<'_>) -> Option<f32> {
         let (mut at, mut metres) = (unit.position(), 0.0);
         for &point in unit.way_ahead() {
@@ -99,7 +100,7 @@ impl Tally {
         None
     }
 
-    /// The most that one crossed after its turn, in seconds.
+    /// The longest delay of a unit against its turn.
     fn out_of_turn_s(&self) -> f64 {
         let crossed = self.seen.iter().zip(&self.crossings_s);
         let mut due: Vec<(f64, f64)> = crossed

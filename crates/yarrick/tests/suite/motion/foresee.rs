@@ -71,7 +71,7 @@ proptest! {
             waiting: &[],
             sides: &sides,
             tick_s: TICK_S,
-        of_many_sizes: &[],
+            of_many_sizes: &[],
             bound: &wanted,
         };
         // Bodies so wide and fast that everybody has to be looked at.

@@ -161,7 +161,7 @@ fn join(floods: &mut [Flood], a: usize, b: usize) {
     floods[a.max(b)].joined = a.min(b);
 }
 
-/// Removes from `open` the floods that have come to an end. Returns whether those that remain belong to more than one region.
+/// Removes the floods that have nothing left to visit. Returns whether the others belong to more than one region.
 fn several_go_on(floods: &mut [Flood], open: &mut Vec<usize>) -> bool {
     open.retain(|k| floods[*k].is_open());
     for &k in &*open {

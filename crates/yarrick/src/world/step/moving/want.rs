@@ -99,7 +99,7 @@ fn stride(state: &State, moves: &mut Moves, row: usize, walk: &Walk) {
             (moves.turned[row], moves.waits[row]) = (true, true);
             from + step_to_slot(state, row, slot)
         }
-        // What is left of the step beyond that point is walked on: a body that is pushed off its path by a hair does not stop there.
+        // A body that is back on its path before the end of its step goes on: it does not lose a tick there.
         (None, Some(over)) => follow(from, &[over, beyond(walk)], &mut 0, most),
         (None, None) => {
             moves.leg_m[row] = walk.leg_left(from);
@@ -227,7 +227,7 @@ fn left_of_all(walk: &Walk, from: Vec2) -> f32 {
     left - last.distance(end) + last.distance(middle)
 }
 
-/// Where one that is off its path goes on from the point at which it comes back to it, or rounds the next corner.
+/// The point that a body off its path heads for once it is back on the path, or has rounded the next corner.
 fn beyond(walk: &Walk) -> Vec2 {
     match (walk.strayed(), walk.ahead()) {
         (Strayed::Beside, [_, beyond, ..]) => *beyond,
