@@ -176,8 +176,8 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
 }
 
 /// The highest speed of a body that wants to go at `speed`, in metres a second. A body is in a queue if a neighbour ahead of it has
-/// right of way. It then goes little faster than its slowest such neighbour, or than itself in the last tick. Without this limit
-/// bodies in a jam slip to and fro, and those that come along a wall take every place in a gap.
+/// right of way. It then goes little faster than in the last tick, or than the slowest such neighbour did if that was faster. Without
+/// this limit bodies in a jam slip to and fro, and those that come along a wall take every place in a gap.
 ///
 /// The limit is infinite outside of a queue and among bodies of several sizes: large bodies block gaps, and only pushes free them.
 fn eased(walkers: &Walkers<'_>, me: usize, (wanted, speed): (Vec2, f32), beside: &[u32]) -> f32 {
@@ -194,13 +194,14 @@ fn eased(walkers: &Walkers<'_>, me: usize, (wanted, speed): (Vec2, f32), beside:
             slowest = slowest.min(gets_on(them));
         }
     }
-    let is_alone = slowest == f32::INFINITY;
-    if is_alone
-        || walkers
+    let is_in_queue = slowest < f32::INFINITY;
+    let is_mixed = || {
+        walkers
             .of_many_sizes
             .binary_search(&turns.groups[me])
             .is_ok()
-    {
+    };
+    if !is_in_queue || is_mixed() {
         return f32::INFINITY;
     }
     gets_on(me).max(slowest) + GAIN * speed * walkers.tick_s
