@@ -310,7 +310,7 @@ pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads:
             *course = looks.then(|| foresee(&walkers, near, row as u32, top));
         }
     });
-    take_courses(state, moves, (&courses, &wishes));
+    take_courses(state, moves, (&courses, &wishes, &bound));
     moves.courses = courses;
     moves.bound = bound;
     moves.wishes = wishes;
@@ -365,7 +365,11 @@ fn if_any(flags: &[bool]) -> &[bool] {
 }
 
 /// Turns the steps to the courses that were chosen.
-fn take_courses(state: &State, moves: &mut Moves, (courses, wishes): (&[Option<Course>], &[Vec2])) {
+fn take_courses(
+    state: &State,
+    moves: &mut Moves,
+    (courses, wishes, bound): (&[Option<Course>], &[Vec2], &[Vec2]),
+) {
     let tick_s = state.tick_s();
     for (row, course) in courses.iter().enumerate() {
         let Some(Course {
@@ -384,7 +388,8 @@ fn take_courses(state: &State, moves: &mut Moves, (courses, wishes): (&[Option<C
         moves.waits[row] |= queues;
         moves.obstructed[row] = obstructed;
         moves.oncoming[row] = oncoming;
-        let narrow_at = |ahead_radii| is_narrow(state, row, (wishes[row], ahead_radii));
+        // Close to a corner of its path a unit may wish to go across the neck.
+        let narrow_at = |ahead_radii| is_narrow(state, row, (bound[row], ahead_radii));
         let is_narrow = (falls_in || backs_off) && narrow_at(0.0);
         // Two that meet in a short neck may each have room beside it.
         moves.backs_off[row] = backs_off && (is_narrow || NECK_RADII.into_iter().any(narrow_at));
