@@ -106,8 +106,8 @@ pub struct Course {
     pub meets_s: f32,
     /// Whether it comes upon a body that stands, before any that moves.
     pub obstructed: bool,
-    /// Whether it comes upon a body that moves, before any that stands.
-    pub oncoming: bool,
+    /// The body that it comes upon first, if that moves.
+    pub oncoming: Option<u32>,
     /// Whether another that goes its way is where it steps aside to: where there is no room to spread, it had better fall in
     /// behind that.
     pub falls_in: bool,
@@ -132,7 +132,7 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
             waits: false,
             meets_s: f32::INFINITY,
             obstructed: false,
-            oncoming: false,
+            oncoming: None,
             falls_in: false,
             backs_off: false,
         };
@@ -140,11 +140,11 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
     let round = look_round(walkers, near, who, speed);
     let mut velocity = wanted;
     let mut falls_in = false;
-    let is_met = |stands| round.soonest.is_some_and(|met| met.stands == stands);
     if let Some(Meeting {
         time,
         aside,
         stands,
+        ..
     }) = round.soonest
     {
         let ahead = wanted / speed;
@@ -167,8 +167,8 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
             && !walkers.waiting.is_empty()
             && waits_behind(walkers, me, &round.beside),
         meets_s: round.soonest.map_or(f32::INFINITY, |met| met.time),
-        obstructed: is_met(true),
-        oncoming: is_met(false),
+        obstructed: round.soonest.is_some_and(|met| met.stands),
+        oncoming: round.soonest.filter(|met| !met.stands).map(|met| met.other),
         falls_in,
         backs_off: (walkers.held_up[me] && gives_in(walkers, me, &round.beside))
             || (!walkers.backs.is_empty() && makes_way(walkers, me, &round.beside)),
@@ -282,6 +282,8 @@ struct Meeting {
     aside: f32,
     /// Whether the other stands.
     stands: bool,
+    /// The other.
+    other: u32,
 }
 
 /// Whom one has round it that counts.
@@ -344,7 +346,9 @@ fn meets(walkers: &Walkers<'_>, me: usize, them: usize) -> Option<Meeting> {
         return None;
     }
     let gap = walkers.at[them] - walkers.at[me];
-    let closing = mine - theirs;
+    // A body that waits wants to go on, but does not.
+    let waits = walkers.waiting.get(them).is_some_and(|waits| *waits);
+    let closing = if waits { mine } else { mine - theirs };
     let apart = walkers.radii[me] + walkers.radii[them];
     let stands = theirs == Vec2::ZERO;
     let berth = if stands { STANDING_BERTH } else { BERTH };
@@ -365,12 +369,13 @@ fn meets(walkers: &Walkers<'_>, me: usize, them: usize) -> Option<Meeting> {
     // Whom it meets on its left it passes on the right; whom it meets head on as well.
     let room = apart * berth - aside.abs();
     let side = if aside > -AHEAD * apart { -1.0 } else { 1.0 };
-    // Who stands takes no part in it.
-    let part = if stands { 1.0 } else { 0.5 };
+    // A body that stands or waits takes no part in it.
+    let part = if stands || waits { 1.0 } else { 0.5 };
     Some(Meeting {
         time,
         aside: side * room * part,
         stands,
+        other: them as u32,
     })
 }
 

@@ -1,5 +1,7 @@
 //! Everyday situations, a hundred random ones of each class: every order ends, and none fails where a way exists.
 
+mod traffic;
+
 use yarrick::geom::angle;
 use yarrick::ground::Lattice;
 use yarrick::motion::steering::Turning;
@@ -368,31 +370,6 @@ fn single_orders_to_one_point_settle_as_one_group() {
         }
         let to = around(stream, Vec2::new(45.0, 30.0), 10.0);
         (0..case.movers).for_each(|k| case.send(0.5, [k], to));
-        case
-    });
-}
-
-#[test]
-fn two_flows_pass_one_another_in_a_corridor() {
-    all_arrive("flows", 120.0, Some(2.0), |stream| {
-        let (width, long) = (2 + stream.below(2) as usize, 6 + stream.below(18) as usize);
-        let radius_m = stream.between(0.3, 0.42);
-        let kinds = vec![Kind::walker("warden", radius_m, 2.0)];
-        let mut case = Case::open(30 + long, 16, kinds);
-        case.wall(15..15 + long, 7..7 + width);
-        let (far, middle) = (30.0 + long as f32, 9.0 - width as f32 * 0.5);
-        let counts = [1 + stream.below(12) as usize, 1 + stream.below(12) as usize];
-        for (side, count) in counts.into_iter().enumerate() {
-            for k in 0..count {
-                let (back, up) = ((k / 2) as f32, (k % 2) as f32 - 0.5);
-                let x = [8.0 - back, far - 8.0 + back][side];
-                case.put(0, OWN, Vec2::new(x, middle + up));
-            }
-        }
-        case.movers = case.units.len();
-        case.send(0.5, 0..counts[0], Vec2::new(far - 5.0, middle));
-        let later_s = 0.5 + stream.between(0.0, 2.0);
-        case.send(later_s, counts[0]..case.movers, Vec2::new(5.0, middle));
         case
     });
 }

@@ -1,8 +1,10 @@
 //! Moves the units: each along its path, past the others, and never into walls.
 
 mod arrivals;
+mod courses;
 mod drive;
 mod give_way;
+mod necks;
 mod want;
 
 use crate::geom::{Vec2, angle, canonical};
@@ -12,9 +14,10 @@ use crate::threads::Threads;
 use crate::world::arms;
 use crate::world::state::{Locomotion, Moves, Owner, Pose, Return, Scratch, State, Strayed, Walk};
 use arrivals::arrive_or_wait;
+use courses::look_ahead;
 use drive::drive_on;
 use give_way::give_way;
-use want::{SIGHT_M, look_ahead, seen_of_leg, want};
+use want::{SIGHT_M, seen_of_leg, want};
 
 /// Seconds after it was first pushed in which a unit means to come back to where it stood.
 const COME_BACK_S: u64 = 8;

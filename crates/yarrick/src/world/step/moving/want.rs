@@ -1,11 +1,10 @@
-//! Where each unit would be at the end of the tick if it were alone, and which course it takes for those that it would
-//! come upon.
+//! Where each unit would be at the end of the tick if it were alone.
 
+use super::courses::bound_for;
 use crate::geom::Vec2;
 use crate::ground::GroundView;
-use crate::motion::{Course, Turns, Walkers, braked_speed, follow, foresee};
+use crate::motion::{braked_speed, follow};
 use crate::near::Near;
-use crate::threads::Threads;
 use crate::world::arms::is_at_work;
 use crate::world::state::{Locomotion, MoveTarget, Moves, Slot, State, Steer, Strayed, Walk};
 
@@ -261,188 +260,6 @@ pub(super) fn seen_of_leg(
     points.into_iter().find(seen)
 }
 
-/// Turns those aside that would come upon others. Each looks for itself at what nobody changes meanwhile: it is all the
-/// same on how many threads.
-pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads: &Threads) {
-    let units = &state.units;
-    let tick_s = state.tick_s();
-    let mut wishes = core::mem::take(&mut moves.wishes);
-    wishes.clear();
-    wishes.extend(moves.steps.iter().map(|step| *step / tick_s));
-    let mut bound = core::mem::take(&mut moves.bound);
-    bound.clear();
-    bound.extend_from_slice(&wishes);
-    let held_up = moves.held_up.iter().enumerate();
-    for (row, _) in held_up.filter(|(_, is_held_up)| **is_held_up) {
-        bound[row] = bound_for(state, row, wishes[row]);
-    }
-    note_sizes(moves, &units.radius);
-    let speeds = wishes.iter().map(|wish| wish.length());
-    let walkers = Walkers {
-        at: &units.position,
-        velocity: &units.velocity,
-        wanted: &wishes,
-        radii: &units.radius,
-        widest: state.derived.widest,
-        fastest: speeds.fold(0.0, f32::max),
-        turns: Turns {
-            remaining_m: &moves.remaining_m,
-            groups: &moves.group,
-        },
-        gather: &moves.assembles,
-        leg_m: &moves.leg_m,
-        held_up: &moves.held_up,
-        sides: &moves.side,
-        tick_s,
-        of_many_sizes: &moves.of_many_sizes,
-        bound: &bound,
-        backs: if_any(&moves.backs),
-        waiting: if_any(&moves.waited),
-    };
-    let mut courses = core::mem::take(&mut moves.courses);
-    courses.clear();
-    courses.resize(wishes.len(), None);
-    let limits = &moves.limits;
-    threads.in_parts(&mut courses, (1, LEAST_PART_ROWS), |first, part| {
-        for (row, course) in (first..).zip(part) {
-            let top = limits[row] / tick_s;
-            let looks = wishes[row] != Vec2::ZERO && !moves.goes_straight[row];
-            *course = looks.then(|| foresee(&walkers, near, row as u32, top));
-        }
-    });
-    take_courses(state, moves, (&courses, &wishes, &bound));
-    moves.courses = courses;
-    moves.bound = bound;
-    moves.wishes = wishes;
-}
-
-/// Notes the groups whose members do not all have the same radius, in ascending order; `0` is no group.
-fn note_sizes(moves: &mut Moves, radii: &[f32]) {
-    let Moves {
-        sizes,
-        of_many_sizes,
-        group,
-        ..
-    } = moves;
-    let members = group.iter().zip(radii);
-    sizes.clear();
-    sizes.extend(
-        members
-            .filter(|(group, _)| **group != 0)
-            .map(|(group, radius)| (*group, radius.to_bits())),
-    );
-    // Members of a group mostly stand one after another: hardly anything is left to sort.
-    sizes.dedup();
-    sizes.sort_unstable();
-    sizes.dedup();
-    of_many_sizes.clear();
-    of_many_sizes.extend(
-        sizes
-            .windows(2)
-            .filter(|pair| pair[0].0 == pair[1].0)
-            .map(|pair| pair[0].0),
-    );
-}
-
-/// Within this many of its radii of a corner, a unit that is held up goes by the direction of its path behind the corner.
-const ALL_BUT_THERE_RADII: f32 = 2.0;
-
-/// The direction in which a unit goes on that is held up: that of its wish, or close to a corner that of its path behind the corner. Its
-/// length is that of the wish.
-fn bound_for(state: &State, row: usize, wish: Vec2) -> Vec2 {
-    let (at, radius) = (state.units.position[row], state.units.radius[row]);
-    match state.units.locomotion[row].walk().map(Walk::ahead) {
-        Some([to, beyond, ..]) if at.distance(*to) < ALL_BUT_THERE_RADII * radius => {
-            (*beyond - *to).normalize_or_zero() * wish.length()
-        }
-        _ => wish,
-    }
-}
-
-/// A list, if any is set in it.
-fn if_any(flags: &[bool]) -> &[bool] {
-    if flags.contains(&true) { flags } else { &[] }
-}
-
-/// Turns the steps to the courses that were chosen.
-fn take_courses(
-    state: &State,
-    moves: &mut Moves,
-    (courses, wishes, bound): (&[Option<Course>], &[Vec2], &[Vec2]),
-) {
-    let tick_s = state.tick_s();
-    for (row, course) in courses.iter().enumerate() {
-        let Some(Course {
-            velocity,
-            queues,
-            waits,
-            meets_s,
-            obstructed,
-            oncoming,
-            falls_in,
-            backs_off,
-        }) = *course
-        else {
-            continue;
-        };
-        moves.waits[row] |= queues;
-        moves.obstructed[row] = obstructed;
-        moves.oncoming[row] = oncoming;
-        // Close to a corner of its path a unit may wish to go across the neck.
-        let narrow_at = |ahead_radii| is_narrow(state, row, (bound[row], ahead_radii));
-        let is_narrow = (falls_in || backs_off) && narrow_at(0.0);
-        // Two that meet in a short neck may each have room beside it.
-        moves.backs_off[row] = backs_off && (is_narrow || NECK_RADII.into_iter().any(narrow_at));
-        let is_shut = obstructed && is_shut(state, row);
-        moves.stands_by[row] = waits || is_shut && meets_s < WAITS_FROM_S;
-        moves.waits[row] |= moves.stands_by[row];
-        let velocity = if moves.stands_by[row] {
-            Vec2::ZERO
-        } else if is_shut {
-            // It goes up to them, and steps aside in vain no more.
-            wishes[row]
-        } else if falls_in && is_narrow {
-            let ahead = wishes[row].normalize_or_zero();
-            velocity - ahead * velocity.dot(ahead) * (1.0 - FALLS_BACK)
-        } else {
-            velocity
-        };
-        if velocity != wishes[row] {
-            moves.steps[row] = velocity * tick_s;
-            moves.wanted[row] = state.units.position[row] + moves.steps[row];
-            moves.turned[row] = true;
-        }
-    }
-}
-
-/// Whether bodies that make no room shut the path of a unit, and there is no way round them.
-fn is_shut(state: &State, row: usize) -> bool {
-    let walk = state.units.locomotion[row].walk();
-    walk.is_some_and(|walk| walk.looks().is_shut)
-}
-
-/// So many seconds before it comes upon those who shut its path a unit stands and waits.
-const WAITS_FROM_S: f32 = 0.15;
-
-/// The part of its speed that one keeps which has to fall in behind another.
-const FALLS_BACK: f32 = 0.05;
-
-/// Between walls that are nearer than so many of its radii on either side a unit is in a narrow place.
-const NARROW_RADII: f32 = 6.0;
-
-/// How far ahead of a unit that backs off it may be narrow, in its radii.
-const NECK_RADII: [f32; 2] = [1.0, 2.0];
-
-/// Whether there are walls on both sides of a unit that goes in a direction, or of a point some radii ahead of it.
-fn is_narrow(state: &State, row: usize, (ahead, radii): (Vec2, f32)) -> bool {
-    let (at, radius) = (state.units.position[row], state.units.radius[row]);
-    let ahead = ahead.normalize_or_zero();
-    let aside = ahead.perp() * NARROW_RADII * radius;
-    let at = at + ahead * (radii * radius);
-    let view = state.ground_view(row);
-    !view.line_is_clear(at, at + aside, radius) && !view.line_is_clear(at, at - aside, radius)
-}
-
 /// A unit that comes back waits where another is nearer than this ahead of it, in metres.
 const HAIR_M: f32 = 0.005;
 
@@ -489,6 +306,3 @@ fn stroll(state: &State, moves: &mut Moves, row: usize, to: Vec2) {
     moves.steps[row] = (to - from).clamp_length_max(most);
     moves.wanted[row] = from + moves.steps[row];
 }
-
-/// Fewer rows than this are not worth a thread.
-const LEAST_PART_ROWS: usize = 256;

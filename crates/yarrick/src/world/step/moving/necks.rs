@@ -1,0 +1,78 @@
+//! Narrow places: a unit backs out of one for another with right of way, and does not enter one through which another comes.
+
+use crate::geom::Vec2;
+use crate::ground::GroundView;
+use crate::world::state::{Moves, State};
+
+/// Between walls that are nearer than so many of its radii on either side a unit is in a narrow place.
+const NARROW_RADII: f32 = 6.0;
+
+/// How far ahead of a unit that backs off it may be narrow, in its radii.
+pub(super) const NECK_RADII: [f32; 2] = [1.0, 2.0];
+
+/// Whether there are walls on both sides of a unit that goes in a direction, or of a point some radii ahead of it.
+pub(super) fn is_narrow(state: &State, row: usize, (ahead, radii): (Vec2, f32)) -> bool {
+    let (at, radius) = (state.units.position[row], state.units.radius[row]);
+    let ahead = ahead.normalize_or_zero();
+    let aside = ahead.perp() * NARROW_RADII * radius;
+    let at = at + ahead * (radii * radius);
+    let view = state.ground_view(row);
+    !view.line_is_clear(at, at + aside, radius) && !view.line_is_clear(at, at - aside, radius)
+}
+
+/// A meeting with an oncoming body.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Meeting {
+    /// The row of the other.
+    pub(super) other: u32,
+    /// In how many seconds they touch.
+    pub(super) after_s: f32,
+}
+
+/// At these distances from where it meets another a unit looks for a neck, in its radii. A body with a wall on either side fills
+/// more than two.
+const LOOKS_RADII: [f32; 3] = [0.0, 2.0, 4.0];
+
+/// Whether a unit had better not enter the neck in which it would meet another of its side, or behind which: a unit that is in the
+/// neck goes first, and of two outside of it the one whose group set out first.
+pub(super) fn waits_before_a_neck(
+    state: &State,
+    moves: &Moves,
+    (row, wishes): (usize, &[Vec2]),
+    meeting: Meeting,
+) -> bool {
+    let units = &state.units;
+    let other = meeting.other as usize;
+    let set_out_first = (moves.group[other], other) < (moves.group[row], row);
+    if moves.side[row] != moves.side[other] || moves.backs[row] {
+        return false;
+    }
+    let ahead = wishes[row].normalize_or_zero();
+    let neck = |at: Vec2, (row, ahead): (usize, Vec2), other: usize| {
+        let view = state.ground_view(row);
+        is_neck(view, (at, ahead), (units.radius[row], units.radius[other]))
+    };
+    let met_at = units.position[row] + wishes[row] * meeting.after_s;
+    let is_neck_ahead = LOOKS_RADII.into_iter().any(|radii| {
+        let at = met_at + ahead * (radii * units.radius[row]);
+        neck(at, (row, ahead), other)
+    });
+    if !is_neck_ahead || neck(units.position[row], (row, ahead), other) {
+        return false;
+    }
+    let their_way = wishes[other].normalize_or_zero();
+    set_out_first || neck(units.position[other], (other, their_way), row)
+}
+
+/// Whether walls leave no room for another body beside one that passes through a point in a direction, given the radii of both.
+fn is_neck(
+    view: GroundView<'_>,
+    (at, ahead): (Vec2, Vec2),
+    (radius, other_radius): (f32, f32),
+) -> bool {
+    let aside = ahead.perp() * (2.0 * other_radius);
+    // The room may be on its left, on its right, or a part of it on either side.
+    let has_room =
+        |left: f32| view.line_is_clear(at + aside * left, at + aside * (left - 1.0), radius);
+    view.disc_is_clear(at, radius) && ![0.5, 0.0, 1.0, 0.25, 0.75].into_iter().any(has_room)
+}
