@@ -11,6 +11,7 @@ use crate::ground::Ground;
 use crate::route::router::Begun;
 use crate::route::{Goal, NoRoute, Route, Router};
 use serde::{Deserialize, Serialize};
+use std::sync::{Mutex, PoisonError};
 
 /// Number of desks.
 pub(super) const DESKS: usize = 8;
@@ -29,9 +30,31 @@ const NEAR_CELLS: f32 = 64.0;
 #[derive(Clone, Debug, Default, Serialize, Deserialize)]
 pub(super) struct Desk {
     pub(super) current: Option<Current>,
-    /// The search under way is done again from what `current` gives.
+    /// The workspace of the search under way, which is done again from what `current` gives.
     #[serde(skip)]
-    pub(super) router: Router,
+    pub(super) router: Option<Router>,
+}
+
+/// Workspaces that are free. The one used last is taken first: it is still in the caches of the processor. Which one a search gets
+/// makes no difference to what it finds.
+#[derive(Debug, Default)]
+pub(super) struct Routers(Mutex<Vec<Router>>);
+
+impl Clone for Routers {
+    fn clone(&self) -> Routers {
+        Routers::default()
+    }
+}
+
+impl Routers {
+    fn take(&self) -> Option<Router> {
+        self.0.lock().unwrap_or_else(PoisonError::into_inner).pop()
+    }
+
+    fn put_back(&self, router: Option<Router>) {
+        let mut free = self.0.lock().unwrap_or_else(PoisonError::into_inner);
+        free.extend(router);
+    }
 }
 
 /// The ticket that is being served.
@@ -161,7 +184,7 @@ impl Desk {
         }
         let is_new = allowed.is_empty();
         allowed.push(most);
-        let (clearance, router) = (ask.clearance, &mut self.router);
+        let (clearance, router) = (ask.clearance, self.router.get_or_insert_default());
         let before = if is_new { 0 } else { router.work() };
         if is_new {
             match begin(ground, router, ask, (*from, goal, *down)) {
@@ -215,8 +238,9 @@ pub(super) struct Done<'ground> {
     pub(super) at: usize,
     pub(super) ask: Ask<'ground>,
     pub(super) work: u32,
-    /// The result, if it is known, and the track of the route if it may serve others.
+    /// The result, if it is known, the work of the whole search, and the track of the route if it may serve others.
     pub(super) found: Option<Result<Route, NoRoute>>,
+    pub(super) searched: u32,
     pub(super) track: Option<Track>,
     /// The legs of a route down a field that may serve others.
     pub(super) legs: Vec<(u32, u32)>,
@@ -233,25 +257,32 @@ impl<'desk, 'ground> Job<'desk, 'ground> {
             ask,
             work: 0,
             found: None,
+            searched: 0,
             track: None,
             legs: Vec::new(),
         };
         Job { desk, most, done }
     }
 
-    pub(super) fn run(&mut self, ground: &Ground, fields: &Fields) {
+    pub(super) fn run(&mut self, ground: &Ground, fields: &Fields, routers: &Routers) {
         let done = &mut self.done;
+        if self.desk.router.is_none() {
+            self.desk.router = routers.take();
+        }
         (done.work, done.found) = self.desk.step(ground, fields, &done.ask, self.most);
         let from = self.desk.current.as_ref().and_then(Current::from);
-        if let (Some(Ok(route)), Some(from)) = (&done.found, from) {
-            let found = track_of(ground, &done.ask, (from, route), &self.desk.router);
-            done.track = found.0;
-            done.work += found.1;
-        }
-        if done.found.is_some() {
-            done.legs = self.desk.router.legs();
+        let router = self.desk.router.take_if(|_| done.found.is_some());
+        if let Some(router) = &router {
+            if let (Some(Ok(route)), Some(from)) = (&done.found, from) {
+                let found = track_of(ground, &done.ask, (from, route), router);
+                done.track = found.0;
+                done.work += found.1;
+            }
+            done.searched = router.work();
+            done.legs = router.legs();
             done.work += done.legs.len() as u32;
         }
+        routers.put_back(router);
         // Nothing is free, so that no round goes on for ever.
         done.work = done.work.max(1);
     }

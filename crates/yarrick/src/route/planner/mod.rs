@@ -75,7 +75,7 @@ use super::{NoRoute, Route};
 use crate::ground::{ClearanceMap, Ground, Repair};
 use crate::threads::Threads;
 use budget::Budget;
-use desk::{Current, DESKS, Desk, Stage};
+use desk::{Current, DESKS, Desk, Routers, Stage};
 use line::Line;
 use serde::{Deserialize, Serialize};
 use shared::Fields;
@@ -117,6 +117,8 @@ pub enum Standing {
 pub struct Planner {
     line: Line,
     desks: [Desk; DESKS],
+    #[serde(skip)]
+    routers: Routers,
     /// Number of tickets that have come to a desk.
     served: u64,
     /// Results that [`Planner::next_on`] has yet to return.
@@ -164,7 +166,7 @@ impl Planner {
         let served = desks.find_map(|desk| {
             let current = desk.current.as_ref();
             let current = current.filter(|current| current.ticket.who == who)?;
-            Some((current, &desk.router))
+            Some((current, desk.router.as_ref()))
         });
         let Some((current, router)) = served else {
             return self
@@ -181,7 +183,7 @@ impl Planner {
             (Stage::Begins | Stage::Waits, _) => Standing::Waiting { before: 0 },
             (Stage::Searches { .. }, _) if current.is_new() => Standing::UnderWay { settled: 0 },
             (Stage::Searches { .. }, _) => Standing::UnderWay {
-                settled: router.work(),
+                settled: router.map_or(0, |router| router.work()),
             },
         })
     }

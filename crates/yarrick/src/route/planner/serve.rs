@@ -232,8 +232,8 @@ impl Planner {
                 jobs.push(Job::new((at, desk), ask, most));
             }
         }
-        let fields = &self.fields;
-        threads.each(&mut jobs, |job| job.run(ground, fields));
+        let (fields, routers) = (&self.fields, &self.routers);
+        threads.each(&mut jobs, |job| job.run(ground, fields, routers));
         let done: Vec<Done<'_>> = jobs.into_iter().map(Job::done).collect();
         for done in done {
             self.budget.charge(done.work);
@@ -246,7 +246,12 @@ impl Planner {
                 self.fields.note_legs((group, radius), &done.legs);
             }
             if let Some(found) = done.found {
-                self.finish(ground, (done.at, &done.ask), (found, done.track));
+                self.finish(
+                    ground,
+                    (done.at, &done.ask),
+                    (found, done.searched),
+                    done.track,
+                );
             }
         }
         true
@@ -294,14 +299,14 @@ impl Planner {
         &mut self,
         ground: &Ground,
         (at, ask): (usize, &Ask<'_>),
-        (found, track): (Result<Route, NoRoute>, Option<Track>),
+        (found, searched): (Result<Route, NoRoute>, u32),
+        track: Option<Track>,
     ) {
         let Some(current) = self.desks[at].current.take() else {
             return;
         };
         if let (Some(group), None) = (current.ticket.group, current.field()) {
-            let work = self.desks[at].router.work();
-            self.tries.note(group, work, self.round);
+            self.tries.note(group, searched, self.round);
         }
         if let Some(track) = track {
             self.tracks.keep(track, self.round);
