@@ -249,7 +249,7 @@ fn units_that_nothing_leads_go_to_their_goal_and_on_again_after_an_order() {
     assert_eq!(ticks_of(&events, is).len(), 1);
     // What nobody began is answered to nobody.
     let is = |event: &Event| matches!(event, Event::ActivityEnded { .. } | Event::Refused { .. });
-    assert_eq!(ticks_of(&events, is), []);
+    assert!(ticks_of(&events, is).is_empty());
 }
 
 #[test]

@@ -11,6 +11,7 @@ mod company;
 mod context;
 mod courtyards;
 mod crowds;
+mod damaged_plans;
 mod day;
 mod doors;
 mod drills;

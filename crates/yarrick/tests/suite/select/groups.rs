@@ -27,5 +27,5 @@ fn groups_lose_their_dead_and_have_numbers_from_0_to_9() {
     groups.retain(|id| id != 2);
     assert_eq!((groups.members(0), groups.members(9)), (&[1][..], &[3][..]));
     assert_eq!(groups.set(10, [1]), Err(NoSuchGroup(10)));
-    assert_eq!(groups.members(10), []);
+    assert!(groups.members(10).is_empty());
 }
