@@ -28,14 +28,11 @@ pub(super) struct Change {
 /// Maximum number of tracts in which a change lies whose chart is worked out at once by [`ClearanceMap::repair_in_parts`].
 const AT_ONCE: usize = 6;
 
-/// Cells of a patch that count as one settled cell.
-const LAID_OUT_A_CELL: u32 = 4;
-
-/// Work of finding the parts of a tract, in settled cells.
-const PARTS_OF_A_TRACT: u32 = 60;
-
-/// Parts that count as one settled cell when regions are numbered.
-const NUMBERED_A_CELL: u32 = 2;
+/// Work of laying out two cells, of finding the parts of a tract, and of flooding two parts, in settled cells. Measured on maps of 2048 by
+/// 2048 cells: 150 ns a cell, 10 µs a tract and 140 ns a part, where a search takes 95 ns for each cell that it settles.
+const TWO_LAID_OUT: u32 = 3;
+const PARTS_OF_A_TRACT: u32 = 100;
+const TWO_FLOODED: u32 = 3;
 
 impl ClearanceMap {
     /// Takes in that the map has changed in some cells: only what these touch is worked out anew, and
@@ -71,7 +68,7 @@ impl ClearanceMap {
         let (opens, closes) = self.lay_out(ground, touched);
         // The steps of the cells round them change as well.
         let touched = touched.grown(1).clipped(self.width, self.height);
-        let mut work = touched.count() as u32 / LAID_OUT_A_CELL;
+        let mut work = touched.count() as u32 * TWO_LAID_OUT / 2;
         if !opens && !closes {
             return Repair {
                 touched,
@@ -83,7 +80,7 @@ impl ClearanceMap {
         let nodes = touched.cells().filter_map(|cell| self.node(cell));
         let mended = regions.repair(&self.graph(), nodes);
         self.regions = regions;
-        work += mended.tracts * PARTS_OF_A_TRACT + mended.parts / NUMBERED_A_CELL;
+        work += mended.tracts * PARTS_OF_A_TRACT + mended.parts * TWO_FLOODED / 2;
         if let Some(mut chart) = self.chart.take() {
             let change = Change {
                 touched,

@@ -232,3 +232,109 @@ impl Tile {
         core::iter::once(cell).chain(self.frame.back_along(self.frame.local(cell), steps))
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::super::FAR;
+    use super::*;
+    use crate::ground::steps::offsets;
+    use crate::ground::{Ground, Terrain};
+    use proptest::collection::vec;
+    use proptest::prelude::*;
+    use proptest::sample::Index;
+    use std::collections::BTreeMap;
+
+    /// A map of a little more than a tract, of cells from 0 to 99: some are closed, and some slow.
+    fn clearance(
+        lattice: Lattice,
+        (width, height): (u32, u32),
+        cells: &[u8],
+        (closed, slow): (u8, u8),
+    ) -> ClearanceMap {
+        let class = |cell: &u8| match *cell {
+            cell if cell < closed => 1,
+            cell if cell < closed + slow => 2,
+            _ => 0,
+        };
+        let classes = cells.iter().take((width * height) as usize).map(class);
+        let terrains = vec![
+            Terrain::open("sand"),
+            Terrain::closed("dyke"),
+            Terrain::open("mud").with_speed(0.4),
+        ];
+        let ground = Ground::new(width, height, 1.0, terrains, classes.collect()).unwrap();
+        ClearanceMap::new(&ground.with_lattice(lattice), 0.4)
+    }
+
+    /// The open entries of the tract that begins at a column and row.
+    fn open_entries(clearance: &ClearanceMap, corner: (i32, i32)) -> Vec<u32> {
+        let side = SIDE as i32;
+        let within = |from: i32, end: i32| from..(from + side).min(end);
+        let rows = within(corner.1, clearance.height as i32);
+        let columns = within(corner.0, clearance.stride as i32 - 2);
+        let entries = rows.flat_map(|row| columns.clone().map(move |column| (column, row)));
+        let entry = |(column, row)| (row + 1) as usize * clearance.stride + column as usize + 1;
+        let open = entries.map(entry).filter(|at| clearance.weights[*at] > 0);
+        open.map(|at| at as u32).collect()
+    }
+
+    /// What it costs to get to each of some entries from the seeds by way of these, worked out in the plainest way.
+    fn costs(clearance: &ClearanceMap, open: &[u32], seeds: &[(u32, u32)]) -> BTreeMap<u32, u32> {
+        let mut costs: BTreeMap<u32, u32> = open.iter().map(|at| (*at, FAR)).collect();
+        for (at, cost) in seeds {
+            let known = costs.get_mut(at).unwrap();
+            *known = (*known).min(*cost);
+        }
+        let offsets = offsets(clearance.stride);
+        loop {
+            let mut is_done = true;
+            for &at in open {
+                let ways = clearance.steps_from(at as usize);
+                let cost = costs[&at];
+                for step in (0..8).filter(|step| cost < FAR && ways >> step & 1 == 1) {
+                    let next = (at as usize).wrapping_add_signed(offsets[step]) as u32;
+                    let cost = cost + clearance.step_cost(at as usize, step) as u32;
+                    let known = costs.get_mut(&next).filter(|known| cost < **known);
+                    if let Some(known) = known {
+                        (*known, is_done) = (cost, false);
+                    }
+                }
+            }
+            if is_done {
+                return costs;
+            }
+        }
+    }
+
+    proptest! {
+        #![proptest_config(ProptestConfig { cases: 150, failure_persistence: None, ..ProptestConfig::default() })]
+
+        #[test]
+        fn a_spread_gives_the_costs_of_relaxing_every_step_over_and_over(
+            lattice in 0..3_usize,
+            size in (34..42_u32, 33..41_u32),
+            cells in vec(0..100_u8, 42 * 41),
+            shares in (0..50_u8, prop_oneof![Just(0), Just(30_u8)]),
+            corner in prop_oneof![Just((0, 0)), Just((1, 0)), Just((0, 1))],
+            seeds in vec((any::<Index>(), 0..90_000_u32), 1..4),
+        ) {
+            let lattice = [Lattice::Squares, Lattice::Squares4, Lattice::Hexes][lattice];
+            let clearance = clearance(lattice, size, &cells, shares);
+            let corner = (corner.0 * SIDE as i32, corner.1 * SIDE as i32);
+            let open = open_entries(&clearance, corner);
+            prop_assume!(!open.is_empty());
+            let seeded = |(at, cost): &(Index, u32)| (open[at.index(open.len())], *cost);
+            let seeds: Vec<(u32, u32)> = seeds.iter().map(seeded).collect();
+            let mut tile = Tile::default();
+            tile.load(&clearance, corner);
+            tile.spread_from(seeds.iter().copied());
+            for (at, cost) in costs(&clearance, &open, &seeds) {
+                prop_assert_eq!(tile.cost(at), cost, "{:?}, {}", lattice, at);
+                if cost < FAR {
+                    let first = tile.back_from(at).last();
+                    prop_assert!(seeds.iter().any(|(seed, _)| Some(*seed) == first), "the way to {}", at);
+                }
+            }
+        }
+    }
+}

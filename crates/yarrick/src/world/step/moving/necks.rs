@@ -1,6 +1,6 @@
 //! Narrow places: a unit backs out of one for another with right of way, and does not enter one through which another comes.
 
-use crate::geom::Vec2;
+use crate::geom::{Rect, Vec2};
 use crate::ground::GroundView;
 use crate::world::state::{Moves, State};
 
@@ -31,7 +31,11 @@ pub(super) struct Meeting {
 
 /// At these distances from where it meets another a unit looks for a neck, in its radii. A body with a wall on either side fills
 /// more than two.
-const LOOKS_RADII: [f32; 3] = [0.0, 2.0, 4.0];
+const LOOKS_RADII: [f32; 3] = [0.0, 2.0, LAST_LOOK_RADII];
+const LAST_LOOK_RADII: f32 = 4.0;
+
+/// The most cells of a box that is looked at as a whole.
+const MOST_CELLS: usize = 400;
 
 /// Whether a unit had better not enter the neck in which it would meet another of its side, or behind which: a unit that is in the
 /// neck goes first, and of two outside of it the one whose group set out first.
@@ -53,15 +57,33 @@ pub(super) fn waits_before_a_neck(
         is_neck(view, (at, ahead), (units.radius[row], units.radius[other]))
     };
     let met_at = units.position[row] + wishes[row] * meeting.after_s;
-    let is_neck_ahead = LOOKS_RADII.into_iter().any(|radii| {
-        let at = met_at + ahead * (radii * units.radius[row]);
-        neck(at, (row, ahead), other)
-    });
-    if !is_neck_ahead || neck(units.position[row], (row, ahead), other) {
-        return false;
+    let is_neck_ahead = || {
+        LOOKS_RADII.into_iter().any(|radii| {
+            let at = met_at + ahead * (radii * units.radius[row]);
+            neck(at, (row, ahead), other)
+        })
+    };
+    let is_other_in_neck = || {
+        let their_way = wishes[other].normalize_or_zero();
+        neck(units.position[other], (other, their_way), row)
+    };
+    // In most places there are no walls, and one look is enough.
+    let last = met_at + ahead * (LAST_LOOK_RADII * units.radius[row]);
+    let reach = units.radius[row] + 2.0 * units.radius[other];
+    walls_are_near(state.ground_view(row), (units.position[row], last), reach)
+        && (set_out_first || is_other_in_neck())
+        && is_neck_ahead()
+        && !neck(units.position[row], (row, ahead), other)
+}
+
+/// Whether closed cells lie near a line. `true` does not mean that they do.
+fn walls_are_near(view: GroundView<'_>, (from, to): (Vec2, Vec2), reach: f32) -> bool {
+    if view.ground().lattice().is_square() {
+        return !view.box_is_open(Rect::from_corners(from, to).grown(reach), MOST_CELLS);
     }
-    let their_way = wishes[other].normalize_or_zero();
-    set_out_first || neck(units.position[other], (other, their_way), row)
+    let radius = from.distance(to) * 0.5 + reach;
+    let mut closed = view.closed_cells_under(from.midpoint(to), radius);
+    closed.next().is_some()
 }
 
 /// Whether walls leave no room for another body beside one that passes through a point in a direction, given the radii of both.
