@@ -88,8 +88,9 @@ pub struct Walkers<'a> {
     pub bound: &'a [Vec2],
     /// Whether each backs off already: those of its group behind it back as well. Empty where nobody does.
     pub backs: &'a [bool],
-    /// Whether each is waiting: it stands still because its path is blocked, or because a waiting body is ahead of it. A body that
-    /// is held up behind a waiting one waits, too. Empty if no body is waiting.
+    /// Whether each is waiting: it stands still because its path is blocked, because another comes through a neck ahead, or because a waiting
+    /// body is ahead of it. A body that is held up behind a waiting one waits, too. Others pass it as one that stands. Empty if no body is
+    /// waiting.
     pub waiting: &'a [bool],
 }
 

@@ -4,10 +4,10 @@ use crate::geom::{Rect, Vec2};
 use crate::ground::GroundView;
 use crate::world::state::{Moves, State};
 
-/// Between walls that are nearer than so many of its radii on either side a unit is in a narrow place.
+/// Maximum distance to the wall on each side of a unit in a narrow place, in its radii.
 const NARROW_RADII: f32 = 6.0;
 
-/// How far ahead of a unit that backs off it may be narrow, in its radii.
+/// Distances ahead of a unit that backs off at which the place may be narrow, in its radii.
 pub(super) const NECK_RADII: [f32; 2] = [1.0, 2.0];
 
 /// Whether there are walls on both sides of a unit that goes in a direction, or of a point some radii ahead of it.
@@ -29,16 +29,16 @@ pub(super) struct Meeting {
     pub(super) after_s: f32,
 }
 
-/// At these distances from where it meets another a unit looks for a neck, in its radii. A body with a wall on either side fills
-/// more than two.
+/// Distances beyond the meeting point at which a unit looks for a neck, in its radii. A neck is longer than two, as seen by the middle of the
+/// body.
 const LOOKS_RADII: [f32; 3] = [0.0, 2.0, LAST_LOOK_RADII];
 const LAST_LOOK_RADII: f32 = 4.0;
 
-/// The most cells of a box that is looked at as a whole.
+/// Maximum number of cells of a box that is checked as a whole.
 const MOST_CELLS: usize = 400;
 
-/// Whether a unit had better not enter the neck in which it would meet another of its side, or behind which: a unit that is in the
-/// neck goes first, and of two outside of it the one whose group set out first.
+/// Whether a unit waits instead of entering a neck in which, or behind which, it would meet another unit of its side. A unit in the neck
+/// goes first; if both are outside, the one whose group set out first.
 pub(super) fn waits_before_a_neck(
     state: &State,
     moves: &Moves,
@@ -67,7 +67,7 @@ pub(super) fn waits_before_a_neck(
         let their_way = wishes[other].normalize_or_zero();
         neck(units.position[other], (other, their_way), row)
     };
-    // In most places there are no walls, and one look is enough.
+    // In most places there are no walls, and one check is enough.
     let last = met_at + ahead * (LAST_LOOK_RADII * units.radius[row]);
     let reach = units.radius[row] + 2.0 * units.radius[other];
     walls_are_near(state.ground_view(row), (units.position[row], last), reach)
@@ -93,7 +93,7 @@ fn is_neck(
     (radius, other_radius): (f32, f32),
 ) -> bool {
     let aside = ahead.perp() * (2.0 * other_radius);
-    // The room may be on its left, on its right, or a part of it on either side.
+    // The room may be on the left, on the right, or partly on each side.
     let has_room =
         |left: f32| view.line_is_clear(at + aside * left, at + aside * (left - 1.0), radius);
     view.disc_is_clear(at, radius) && ![0.5, 0.0, 1.0, 0.25, 0.75].into_iter().any(has_room)
