@@ -14,6 +14,9 @@ pub(super) const SLACK_M: f32 = 2e-3;
 /// Maximum number of cells in the box round a step that is checked as a whole before a closer look.
 const STEP_CELLS: usize = 16;
 
+/// Maximum number of cells of a box round a line that is checked as a whole.
+const ALONG_CELLS: usize = 400;
+
 impl<'a> GroundView<'a> {
     /// Whether a disc lies on the map and touches no closed cell.
     #[must_use]
@@ -180,6 +183,16 @@ impl<'a> GroundView<'a> {
     /// Whether a quick check finds only open cells round a disc. `false` does not mean that the disc touches a closed one.
     pub(crate) fn is_in_the_open(&self, centre: Vec2, radius: f32) -> bool {
         self.box_is_open(Rect::around(centre, radius), STEP_CELLS)
+    }
+
+    /// Whether a quick check finds only open cells within `reach` of a line. `false` does not mean that there are closed ones.
+    pub(crate) fn is_open_along(&self, from: Vec2, to: Vec2, reach: f32) -> bool {
+        if self.ground.lattice.is_square() {
+            return self.box_is_open(Rect::from_corners(from, to).grown(reach), ALONG_CELLS);
+        }
+        let radius = from.distance(to) * 0.5 + reach;
+        let mut closed = self.closed_cells_under(from.midpoint(to), radius);
+        closed.next().is_none()
     }
 
     /// The closed cells that a disc touches. The straight rim of a map of squares is left out; among hexes, where it is a

@@ -88,9 +88,8 @@ pub struct Walkers<'a> {
     pub bound: &'a [Vec2],
     /// Whether each backs off already: those of its group behind it back as well. Empty where nobody does.
     pub backs: &'a [bool],
-    /// Whether each is waiting: it stands still because its path is blocked, because another comes through a neck ahead, or because a waiting
-    /// body is ahead of it. A body that is held up behind a waiting one waits, too. Others pass it as one that stands. Empty if no body is
-    /// waiting.
+    /// Whether each is waiting. A body waits if its path is blocked, if another comes through a neck ahead of it, or if it is held up
+    /// behind a waiting body. Others pass a waiting body like a standing one. Empty if no body is waiting.
     pub waiting: &'a [bool],
 }
 
@@ -107,7 +106,7 @@ pub struct Course {
     pub meets_s: f32,
     /// Whether it comes upon a body that stands, before any that moves.
     pub obstructed: bool,
-    /// The body that it comes upon first, if that moves.
+    /// The first body that it would meet, if that is walking or waiting.
     pub oncoming: Option<u32>,
     /// Whether another that goes its way is where it steps aside to: where there is no room to spread, it had better fall in
     /// behind that.
@@ -178,7 +177,7 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
 
 /// The highest speed of a body that wants to go at `speed`, in metres a second. A body is in a queue if a neighbour ahead of it has
 /// right of way. It then goes little faster than in the last tick, or than the slowest such neighbour did if that was faster. Without
-/// this limit bodies in a jam slip to and fro, and those that come along a wall take every place in a gap.
+/// this limit bodies in a jam slip to and fro, and bodies that come along a wall take every place in a gap.
 ///
 /// The limit is infinite outside of a queue and among bodies of several sizes: large bodies block gaps, and only pushes free them.
 fn eased(walkers: &Walkers<'_>, me: usize, (wanted, speed): (Vec2, f32), beside: &[u32]) -> f32 {
@@ -226,8 +225,7 @@ fn merges(
     })
 }
 
-/// Whether a neighbour of another group is oncoming, is held up as well, and has right of way. The group with the smaller number
-/// has it: that group set out first. Those of one group go the same way in the end. A neighbour of the same side need not be held up:
+/// Whether a neighbour of another group is oncoming, is held up as well, and has right of way. Those of one group go the same way in the end. A neighbour of the same side need not be held up:
 /// it is enough that it is slowed.
 fn gives_in(walkers: &Walkers<'_>, me: usize, beside: &[u32]) -> bool {
     let mine = walkers.bound[me];
@@ -243,7 +241,7 @@ fn gives_in(walkers: &Walkers<'_>, me: usize, beside: &[u32]) -> bool {
             && (groups[me] == 0 || groups[them] != groups[me])
             && (walkers.held_up[them] || is_slowed)
             && gap.dot(mine) > 0.0
-            && (groups[them], them) < (groups[me], me)
+            && walkers.turns.set_out_before(them, me)
     })
 }
 

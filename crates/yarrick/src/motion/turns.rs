@@ -25,4 +25,11 @@ impl Turns<'_> {
     pub fn goes_before(&self, a: usize, b: usize) -> bool {
         (self.remaining_m[a], a) < (self.remaining_m[b], b)
     }
+
+    /// Whether one has right of way over another that comes towards it: the one whose group has the smaller number, since that set out
+    /// first. Ties go by number.
+    #[must_use]
+    pub fn set_out_before(&self, a: usize, b: usize) -> bool {
+        (self.groups[a], a) < (self.groups[b], b)
+    }
 }

@@ -1,24 +1,22 @@
 //! What a saved planner that was damaged comes to: it is refused, or goes on.
 
+use crate::planner::Crowd;
 use ciborium::Value;
 use proptest::prelude::*;
-use yarrick::Ground;
 use yarrick::Vec2;
 use yarrick::ground::ClearanceMap;
 use yarrick::rng::Stream;
-use yarrick::route::{Ask, Goal, Group, Planner, RouteRequest};
+use yarrick::route::{Group, Planner, RouteRequest};
 use yarrick::scenario::Pattern;
 
 const SIDE: u32 = 192;
 const BUDGET: u32 = 40_000;
-/// Members of a group, of pairs that go the same way, and of those that go anywhere.
+/// Number of members of a group; and of all units: the others go nearly the same way, each for itself.
 const GROUP: u64 = 40;
 const ALL: u64 = 90;
 
 struct Errands {
-    ground: Ground,
-    clearance: ClearanceMap,
-    ways: Vec<(Vec2, Vec2)>,
+    crowd: Crowd,
     group: Group,
 }
 
@@ -38,23 +36,12 @@ impl Errands {
         ways.extend((GROUP..ALL).map(|k| (near(20.0, 160.0), near(100.0 + k as f32 * 0.8, 30.0))));
         let goal = clearance.nearest(Vec2::splat(170.0), |_| true).unwrap();
         let group = Group::new(0, goal);
-        Errands {
+        let crowd = Crowd {
             ground,
             clearance,
             ways,
-            group,
-        }
-    }
-
-    fn ask(&self, who: u64) -> Option<Ask<'_>> {
-        let &(from, to) = self.ways.get(usize::try_from(who).ok()?)?;
-        Some(Ask {
-            body: 0,
-            clearance: &self.clearance,
-            radius: 0.4,
-            from,
-            goal: Goal::Point(to),
-        })
+        };
+        Errands { crowd, group }
     }
 
     /// Serves some rounds. Gives how many were served.
@@ -62,7 +49,10 @@ impl Errands {
         let mut served = 0;
         for _ in 0..count {
             planner.begin_round(BUDGET);
-            while planner.next(&self.ground, |who| self.ask(who)).is_some() {
+            while planner
+                .next(&self.crowd.ground, |who| self.crowd.ask(who))
+                .is_some()
+            {
                 served += 1;
             }
         }
@@ -86,8 +76,8 @@ impl Errands {
     fn restored(&self, saved: Value) -> Option<Planner> {
         let mut planner: Planner = saved.deserialized().ok()?;
         planner.check(1, 1).ok()?;
-        let clearance = |body: u16| (body == 0).then_some(&self.clearance);
-        let redone = planner.redo(&self.ground, |who| self.ask(who), clearance);
+        let clearance = |body: u16| (body == 0).then_some(&self.crowd.clearance);
+        let redone = planner.redo(&self.crowd.ground, |who| self.crowd.ask(who), clearance);
         redone.is_ok().then_some(planner)
     }
 }

@@ -48,7 +48,7 @@ impl TallyMeasured {
     }
 }
 
-/// The units that crossed a line, and those that are expected to.
+/// The units that crossed a line, and the units that are expected to cross it.
 #[derive(Clone, Debug)]
 pub(super) struct Tally {
     line: TallyLine,

@@ -1,6 +1,6 @@
-//! Which course each unit takes for those that it would come upon.
+//! The course of each unit: how it avoids the bodies that it would meet.
 
-use super::necks::{Meeting, NECK_RADII, is_narrow, waits_before_a_neck};
+use super::necks::{Meeting, NARROW_AHEAD_RADII, is_narrow, waits_before_a_neck};
 use crate::geom::Vec2;
 use crate::motion::{Course, Turns, Walkers, foresee};
 use crate::near::Near;
@@ -138,16 +138,18 @@ fn take_courses(
         let narrow_at = |ahead_radii| is_narrow(state, row, (bound[row], ahead_radii));
         let is_narrow = (falls_in || backs_off) && narrow_at(0.0);
         // Two that meet in a short neck may each have room beside it.
-        moves.backs_off[row] = backs_off && (is_narrow || NECK_RADII.into_iter().any(narrow_at));
+        moves.backs_off[row] =
+            backs_off && (is_narrow || NARROW_AHEAD_RADII.into_iter().any(narrow_at));
         let is_shut = obstructed && is_shut(state, row);
-        let yields = oncoming.is_some_and(|other| {
+        let waits_for = |other| {
             let meeting = Meeting {
                 other,
                 after_s: meets_s,
             };
             waits_before_a_neck(state, moves, (row, wishes), meeting)
-        });
-        moves.stands_by[row] = waits || yields || is_shut && meets_s < WAITS_FROM_S;
+        };
+        moves.stands_by[row] =
+            waits || is_shut && meets_s < WAITS_FROM_S || oncoming.is_some_and(waits_for);
         moves.waits[row] |= moves.stands_by[row];
         let velocity = if moves.stands_by[row] {
             Vec2::ZERO
@@ -174,7 +176,7 @@ fn is_shut(state: &State, row: usize) -> bool {
     walk.is_some_and(|walk| walk.looks().is_shut)
 }
 
-/// So many seconds before it comes upon those who shut its path a unit stands and waits.
+/// Seconds before a unit would touch the bodies that block its path, from which on it stands and waits.
 const WAITS_FROM_S: f32 = 0.15;
 
 /// The part of its speed that one keeps which has to fall in behind another.

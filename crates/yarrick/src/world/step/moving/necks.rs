@@ -1,14 +1,15 @@
 //! Narrow places: a unit backs out of one for another with right of way, and does not enter one through which another comes.
 
-use crate::geom::{Rect, Vec2};
+use crate::geom::Vec2;
 use crate::ground::GroundView;
+use crate::motion::Turns;
 use crate::world::state::{Moves, State};
 
 /// Maximum distance to the wall on each side of a unit in a narrow place, in its radii.
 const NARROW_RADII: f32 = 6.0;
 
 /// Distances ahead of a unit that backs off at which the place may be narrow, in its radii.
-pub(super) const NECK_RADII: [f32; 2] = [1.0, 2.0];
+pub(super) const NARROW_AHEAD_RADII: [f32; 2] = [1.0, 2.0];
 
 /// Whether there are walls on both sides of a unit that goes in a direction, or of a point some radii ahead of it.
 pub(super) fn is_narrow(state: &State, row: usize, (ahead, radii): (Vec2, f32)) -> bool {
@@ -34,9 +35,6 @@ pub(super) struct Meeting {
 const LOOKS_RADII: [f32; 3] = [0.0, 2.0, LAST_LOOK_RADII];
 const LAST_LOOK_RADII: f32 = 4.0;
 
-/// Maximum number of cells of a box that is checked as a whole.
-const MOST_CELLS: usize = 400;
-
 /// Whether a unit waits instead of entering a neck in which, or behind which, it would meet another unit of its side. A unit in the neck
 /// goes first; if both are outside, the one whose group set out first.
 pub(super) fn waits_before_a_neck(
@@ -47,10 +45,13 @@ pub(super) fn waits_before_a_neck(
 ) -> bool {
     let units = &state.units;
     let other = meeting.other as usize;
-    let set_out_first = (moves.group[other], other) < (moves.group[row], row);
     if moves.side[row] != moves.side[other] || moves.backs[row] {
         return false;
     }
+    let turns = Turns {
+        remaining_m: &moves.remaining_m,
+        groups: &moves.group,
+    };
     let ahead = wishes[row].normalize_or_zero();
     let neck = |at: Vec2, (row, ahead): (usize, Vec2), other: usize| {
         let view = state.ground_view(row);
@@ -70,23 +71,15 @@ pub(super) fn waits_before_a_neck(
     // In most places there are no walls, and one check is enough.
     let last = met_at + ahead * (LAST_LOOK_RADII * units.radius[row]);
     let reach = units.radius[row] + 2.0 * units.radius[other];
-    walls_are_near(state.ground_view(row), (units.position[row], last), reach)
-        && (set_out_first || is_other_in_neck())
+    let view = state.ground_view(row);
+    !view.is_open_along(units.position[row], last, reach)
+        && (turns.set_out_before(other, row) || is_other_in_neck())
         && is_neck_ahead()
         && !neck(units.position[row], (row, ahead), other)
 }
 
-/// Whether closed cells lie near a line. `true` does not mean that they do.
-fn walls_are_near(view: GroundView<'_>, (from, to): (Vec2, Vec2), reach: f32) -> bool {
-    if view.ground().lattice().is_square() {
-        return !view.box_is_open(Rect::from_corners(from, to).grown(reach), MOST_CELLS);
-    }
-    let radius = from.distance(to) * 0.5 + reach;
-    let mut closed = view.closed_cells_under(from.midpoint(to), radius);
-    closed.next().is_some()
-}
-
-/// Whether walls leave no room for another body beside one that passes through a point in a direction, given the radii of both.
+/// Whether a passage is too narrow for two bodies side by side: one that goes through a point in a direction, and another. Both radii are
+/// given.
 fn is_neck(
     view: GroundView<'_>,
     (at, ahead): (Vec2, Vec2),
