@@ -361,7 +361,10 @@ fn meets(walkers: &Walkers<'_>, me: usize, them: usize) -> Option<Meeting> {
     let time = (distance - apart).max(0.0) / speed.max(1e-6);
     let walked_m = time * mine.length();
     let arrives = walked_m > walkers.turns.remaining_m[me];
-    let turns_off = stands && walked_m > walkers.leg_m[me];
+    let turns_off = stands && {
+        let chord_m = (apart * apart * berth * berth - aside * aside).max(0.0).sqrt();
+        distance - chord_m > walkers.leg_m[me]
+    };
     if time >= FORESIGHT_S || arrives || turns_off {
         return None;
     }

@@ -99,7 +99,10 @@ fn stride(state: &State, moves: &mut Moves, row: usize, walk: &Walk) {
             from + step_to_slot(state, row, slot)
         }
         // A body that is back on its path before the end of its step goes on: it does not lose a tick there.
-        (None, Some(over)) => follow(from, &[over, beyond(walk)], &mut 0, most),
+        (None, Some(over)) => {
+            moves.leg_m[row] = from.distance(over);
+            follow(from, &[over, beyond(walk)], &mut 0, most)
+        }
         (None, None) => {
             moves.leg_m[row] = walk.leg_left(from);
             let (at, then) = walk.walk_on(from, most);
