@@ -202,6 +202,7 @@ impl Kernels {
             at: &self.at,
             velocity: &self.velocity,
             wanted: &self.wishes,
+            limits: &self.limits,
             radii: &self.radii,
             widest: RADIUS,
             fastest: SPEED,

@@ -4,7 +4,7 @@
 //! The contact model of Maury and Venel ("A discrete contact model for crowd motion", 2011): each pair that
 //! might touch, and each wall, limits the steps towards it; the steps are put right contact by contact, over and over,
 //! and what one gives the other takes, by their weights (projected Gauss-Seidel). Pushes thus go through a crowd as
-//! far as they have to. Weights say who gives way to whom, so that no two wait for each other in a gap.
+//! far as they have to. Weights decide which of two gives way, so that no two wait for each other in a gap.
 
 use crate::geom::{Vec2, angle};
 use crate::ground::{GroundView, SKIN_M};
@@ -103,7 +103,7 @@ impl Contacts {
         self.meets.get(who as usize).is_none_or(|meets| *meets)
     }
 
-    /// Finds whom body `who` might touch in this tick. `looks` tells who looks for itself: of two that do, the
+    /// Finds the bodies that body `who` might touch in this tick. `looks` says which bodies look for themselves: of two that do, the
     /// one with the smaller number notes the contact.
     ///
     /// Costs in proportion to the bodies near it.

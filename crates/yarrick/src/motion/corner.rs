@@ -3,13 +3,13 @@
 //! ```text
 //!    a ────→ c · · · ·→ outward       the way from a round c to b; the wall lies inside of the bend
 //!      ####  │
-//!      ####  ↓                         whoever has been pushed outward crosses the line from c outward where it
+//!      ####  ↓                         a body that was pushed outward crosses the line from c outward where it
 //!      ####  b                         is, and has rounded the corner then
 //! ```
 
 use crate::geom::Vec2;
 
-/// Who stands on the line itself has come past it, too, rounding aside; in metres.
+/// A body on the line itself has come past it, too. The margin is for rounding, in metres.
 const ON_THE_LINE_M: f32 = 0.02;
 
 /// A corner of a path.
@@ -42,7 +42,7 @@ impl Corner {
         })
     }
 
-    /// How far outward one rounds it who comes from `point` alongside the way, in metres: `0` for who is on the way
+    /// How far outward a body rounds it that comes from `point` alongside the way, in metres: `0` for a body on the way
     /// itself, or inside of the bend.
     #[must_use]
     pub fn outward_of(&self, point: Vec2) -> f32 {
@@ -50,7 +50,7 @@ impl Corner {
         beside / self.outward.dot(self.across).max(0.3)
     }
 
-    /// Whether one who is at `point` has come past it.
+    /// Whether a body at `point` has come past it.
     #[must_use]
     pub fn is_behind(&self, point: Vec2) -> bool {
         (point - self.at).dot(self.onward) >= -ON_THE_LINE_M

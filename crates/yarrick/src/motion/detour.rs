@@ -15,6 +15,7 @@
 use super::mesh::{Layout, Mesh};
 use crate::geom::{Rect, Vec2, segment_point_distance_squared};
 use crate::ground::GroundView;
+use core::cell::Cell;
 use core::cmp::Reverse;
 use std::collections::BinaryHeap;
 
@@ -211,6 +212,39 @@ impl DetourSearch {
         })?;
         let to = layout.at(end);
         Some(self.pull_straight(around, &layout, (from, end, to)))
+    }
+
+    /// A short way from `from` to the place on the mesh that is nearest to `to`, of all that can be reached past the obstacles and have some
+    /// room round them: its corners from the first on, without the start. Empty if no place is nearer than the start.
+    ///
+    /// Costs in proportion to the nodes of the mesh that can be reached. Looks at 5,400 of them at the most, those first that are near
+    /// the start.
+    pub fn find_nearest(
+        &mut self,
+        around: &Surroundings<'_>,
+        mesh: &Mesh,
+        (from, to): (Vec2, Vec2),
+    ) -> Vec<Vec2> {
+        self.work = 0;
+        if !mesh.is_usable(from) || !to.is_finite() {
+            return Vec::new();
+        }
+        let layout = Layout::round(from, mesh);
+        self.keep_away(around, (from, from));
+        self.lay_out(around, &layout);
+        let best = Cell::new((from.distance_squared(to), None));
+        self.search((around, &layout), from, &|_| 0, &|search, node, at| {
+            let square = at.distance_squared(to);
+            // Deep between two bodies it would be dodging them.
+            if square < best.get().0 && search.nodes[node] == Node::Free && around.is_free(at) {
+                best.set((square, Some(node)));
+            }
+            false
+        });
+        match best.get().1 {
+            Some(end) => self.pull_straight(around, &layout, (from, end, layout.at(end))),
+            None => Vec::new(),
+        }
     }
 
     /// Work of the last search: the number of settled nodes, plus an eighth of the number of nodes on the mesh.

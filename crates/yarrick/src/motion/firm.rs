@@ -24,11 +24,11 @@ const ROUNDING_M: f32 = 1e-5;
 /// be shared out to the last does not make a crowd lock.
 const SLACK: f32 = 0.03;
 
-/// Those that are deeper in one another than this, as a part of the smaller radius, were put there: until they are
+/// Bodies that are deeper in one another than this, as a part of the smaller radius, were put there: until they are
 /// out they do not hinder each other.
 const HEAPED: f32 = 0.25;
 
-/// Of more lines than this the rest are not looked at in pairs: who is so hemmed in hardly moves anyway.
+/// Of more lines than this the rest are not looked at in pairs: a body so hemmed in hardly moves anyway.
 const MOST_LINES: usize = 24;
 
 /// A line that a step may not pass.
@@ -46,7 +46,7 @@ impl Limit {
     }
 }
 
-/// The step nearest to `wanted` among those that all limits allow.
+/// The step nearest to `wanted` among the steps that all limits allow.
 ///
 /// Costs in proportion to the limits where the wanted step or one along a single line is allowed, else to
 /// their number to the third.
@@ -100,8 +100,8 @@ pub struct Crowd<'a> {
 }
 
 /// Where body `who` gets to that wants to go to `wanted`, while all others stay where they are: as near to it
-/// as it can without coming into another or into closed ground. Those that it overlaps already it may only
-/// leave; those that are deep in one another do not hinder each other.
+/// as it can without coming into another or into closed ground. Bodies that it overlaps already it may only
+/// leave; bodies that are deep in one another do not hinder each other.
 ///
 /// Costs in proportion to the bodies and closed cells near it.
 #[must_use]

@@ -1,5 +1,5 @@
-//! Turning aside in time, and queueing: who would come upon another that comes towards it changes course now, and
-//! who comes up behind one that goes the same way does not press.
+//! Turning aside in time, and queueing: a body that would meet another that comes towards it changes course now, and
+//! a body that comes up behind one that goes the same way does not press.
 //!
 //! ```text
 //!        ← b           a and b meet within a second or so; they would touch, being less than their widths apart
@@ -7,7 +7,7 @@
 //!                      it has the other well to its right already
 //! ```
 //!
-//! Only the one that is met first counts, so that those that come after do not undo each other.
+//! Only the body that is met first counts, so that several do not undo each other's effect.
 
 use crate::geom::Vec2;
 use crate::motion::{ROUNDED_UP, Turns};
@@ -25,6 +25,9 @@ const BERTH: f32 = 1.05;
 
 /// The same for a body that stands: a detour leads past it at a distance a little larger than this.
 const STANDING_BERTH: f32 = 1.01;
+
+/// The same for a slower body ahead: a body that is not straight behind it slides past it.
+const OVERTAKING_BERTH: f32 = 0.4;
 
 /// Two count as having met when they are this many times as far apart as when they touch, at the most: ahead by the sum
 /// of their radii, and to the side by their berth.
@@ -45,6 +48,12 @@ const WAITS_AHEAD: f32 = 0.3;
 /// A body counts as slowed if its speed in the direction that it wants is less than this part of the speed that it wants.
 const SLOWED: f32 = 0.4;
 
+/// A body overtakes another that goes its way if that can go, wants to go and goes at less than this part of its speed.
+const SLOWER: f32 = 0.85;
+
+/// A body in a jam is not overtaken: one that goes at less than this part of the speed that it wants.
+const GETS_ON: f32 = 0.5;
+
 /// How near one ahead must be for those behind to queue, as a part of the radius.
 const QUEUE_GAP: f32 = 0.2;
 
@@ -61,8 +70,10 @@ pub struct Walkers<'a> {
     pub at: &'a [Vec2],
     /// How they moved in the tick before, in metres a second.
     pub velocity: &'a [Vec2],
-    /// How they would walk were they alone, in metres a second; zero for those that stand.
+    /// How they would walk were they alone, in metres a second; zero for a body that stands.
     pub wanted: &'a [Vec2],
+    /// Longest step of each in a tick, in metres.
+    pub limits: &'a [f32],
     /// Their radii in metres.
     pub radii: &'a [f32],
     /// The largest of the radii.
@@ -106,7 +117,9 @@ pub struct Course {
     pub meets_s: f32,
     /// Whether it comes upon a body that stands, before any that moves.
     pub obstructed: bool,
-    /// The first body that it would meet, if that is walking or waiting.
+    /// Whether it is slowed by a body close ahead that goes its way, and is slower.
+    pub slowed: bool,
+    /// The first body that it would meet, if that is walking or waiting and does not go its way.
     pub oncoming: Option<u32>,
     /// Whether another that goes its way is where it steps aside to: where there is no room to spread, it had better fall in
     /// behind that.
@@ -116,7 +129,7 @@ pub struct Course {
 }
 
 /// How body `who` had better walk: as it wants to, but for those that it would come upon, and never faster than `top`
-/// metres a second. Who wants to stand stands.
+/// metres a second. A body that wants to stand stands.
 ///
 /// `near` is the index of where they are. Costs in proportion to the bodies that it could come upon within
 /// [`FORESIGHT_S`].
@@ -132,43 +145,41 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
             waits: false,
             meets_s: f32::INFINITY,
             obstructed: false,
+            slowed: false,
             oncoming: None,
             falls_in: false,
             backs_off: false,
         };
     }
     let round = look_round(walkers, near, who, speed);
-    let mut velocity = wanted;
-    let mut falls_in = false;
+    let first = first_met(walkers, me, &round);
+    let (mut velocity, mut falls_in) = (wanted, false);
     if let Some(Meeting {
-        time,
-        aside,
-        stands,
-        ..
-    }) = round.soonest
+        time, aside, how, ..
+    }) = first
     {
         let ahead = wanted / speed;
         let sideways = (aside / time.max(NEAREST_S)).clamp(-MOST_ASIDE * speed, MOST_ASIDE * speed);
         let onward = (speed * speed - sideways * sideways).max(0.0).sqrt();
-        falls_in = !stands && merges(walkers, me, (ahead, sideways), &round.beside);
+        falls_in = how == How::Oncoming && merges(walkers, me, (ahead, sideways), &round.beside);
         velocity = (ahead * onward + ahead.perp() * sideways).clamp_length_max(top);
     }
-    velocity = velocity.clamp_length_max(eased(walkers, me, (wanted, speed), &round.beside));
-    let mut queues = false;
-    for &other in &round.beside {
-        let slower = queue_behind(walkers, (me, other as usize), velocity);
-        queues |= slower != velocity;
-        velocity = slower;
-    }
+    let most = eased(walkers, me, (wanted, speed), &round.beside);
+    let alone = velocity.clamp_length_max(most);
+    let velocity = round.beside.iter().fold(alone, |course, &other| {
+        queue_behind(walkers, (me, other as usize), course)
+    });
+    let met = |how| first.filter(|met| met.how == how);
     Course {
         velocity,
-        queues,
+        queues: velocity != alone,
         waits: walkers.held_up[me]
             && !walkers.waiting.is_empty()
             && waits_behind(walkers, me, &round.beside),
-        meets_s: round.soonest.map_or(f32::INFINITY, |met| met.time),
-        obstructed: round.soonest.is_some_and(|met| met.stands),
-        oncoming: round.soonest.filter(|met| !met.stands).map(|met| met.other),
+        meets_s: first.map_or(f32::INFINITY, |met| met.time),
+        obstructed: met(How::Standing).is_some(),
+        slowed: is_slowed(walkers, me, &round.beside),
+        oncoming: met(How::Oncoming).map(|met| met.other),
         falls_in,
         backs_off: (walkers.held_up[me] && gives_in(walkers, me, &round.beside))
             || (!walkers.backs.is_empty() && makes_way(walkers, me, &round.beside)),
@@ -279,22 +290,34 @@ struct Meeting {
     time: f32,
     /// How far to step aside to the left until then, in metres; less than zero to the right.
     aside: f32,
-    /// Whether the other stands.
-    stands: bool,
+    /// What the other does.
+    how: How,
     /// The other.
     other: u32,
+}
+
+/// What a body that is met does.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+enum How {
+    /// It stands.
+    Standing,
+    /// It walks, or waits, and does not go the same way.
+    Oncoming,
+    /// It goes the same way, but is slower.
+    Overtaking,
 }
 
 /// Whom one has round it that counts.
 #[derive(Clone, Debug, Default, PartialEq)]
 struct Round {
-    /// What it meets first (see [`meets`]).
+    /// What it meets first (see [`meets`]), of slower bodies that go its way, and of all others.
+    slower: Option<Meeting>,
     soonest: Option<Meeting>,
     /// Those it all but touches.
     beside: SmallVec<[u32; 16]>,
 }
 
-/// Looks round, only where those can be whom it [`meets`] or touches.
+/// Looks round, only where there can be bodies that it [`meets`] or touches.
 fn look_round(walkers: &Walkers<'_>, near: &Near, who: u32, speed: f32) -> Round {
     let me = who as usize;
     let (at, radius, wanted) = (walkers.at[me], walkers.radii[me], walkers.wanted[me]);
@@ -321,27 +344,47 @@ fn look_round(walkers: &Walkers<'_>, near: &Near, who: u32, speed: f32) -> Round
                     round.beside.push(other);
                 }
             }
-            // Those that go its way are not met at all, and from all others behind it, it walks away.
+            // It walks away from all bodies behind it: those that go its way are met only if they are slower.
             if square > worth || gap.dot(ahead) < -widest * BERTH * ROUNDED_UP {
                 return;
             }
-            if let Some(meeting) = meets(walkers, me, other as usize)
-                && round.soonest.is_none_or(|known| meeting.time < known.time)
-            {
-                round.soonest = Some(meeting);
-                let far = (widest * CORNERED + (speed + fastest) * meeting.time) * ROUNDED_UP;
-                worth = far * far;
+            let Some(meeting) = meets(walkers, me, other as usize) else {
+                return;
+            };
+            let is_slower = meeting.how == How::Overtaking;
+            let known = if is_slower {
+                &mut round.slower
+            } else {
+                &mut round.soonest
+            };
+            if known.is_none_or(|known| meeting.time < known.time) {
+                *known = Some(meeting);
+                if !is_slower {
+                    let far = (widest * CORNERED + (speed + fastest) * meeting.time) * ROUNDED_UP;
+                    worth = far * far;
+                }
             }
         });
     round
 }
 
-/// Whether and when one comes upon another that does not go the same way. `None` if they pass each other anyway.
+/// The first body that one meets. Slower bodies that go its way count while it touches none but such: in a mixed crowd it queues.
+fn first_met(walkers: &Walkers<'_>, me: usize, round: &Round) -> Option<Meeting> {
+    let soonest = round.soonest;
+    let is_slower = |other: &u32| is_slower(walkers, me, *other as usize);
+    let sooner = |slower: &Meeting| soonest.is_none_or(|known| slower.time < known.time);
+    let slower = round.slower.filter(sooner);
+    let slower = slower.filter(|_| round.beside.iter().all(is_slower));
+    slower.or(soonest)
+}
+
+/// Whether and when one comes upon another that does not go the same way, or is slower. `None` if they pass each other anyway.
 fn meets(walkers: &Walkers<'_>, me: usize, them: usize) -> Option<Meeting> {
     let (mine, theirs) = (walkers.wanted[me], walkers.wanted[them]);
-    // Where a group gathers one gets past those that stand by having them make room.
-    let pushes_past = theirs == Vec2::ZERO && walkers.gather[me];
-    if walkers.turns.go_together(walkers.wanted, me, them) || pushes_past {
+    let together = walkers.turns.go_together(walkers.wanted, me, them);
+    // Where a group assembles a body gets past the others by having them make room.
+    let pushes_past = walkers.gather[me] && (together || theirs == Vec2::ZERO);
+    if pushes_past || together && !is_slower(walkers, me, them) {
         return None;
     }
     let gap = walkers.at[them] - walkers.at[me];
@@ -350,7 +393,16 @@ fn meets(walkers: &Walkers<'_>, me: usize, them: usize) -> Option<Meeting> {
     let closing = if waits { mine } else { mine - theirs };
     let apart = walkers.radii[me] + walkers.radii[them];
     let stands = theirs == Vec2::ZERO;
-    let berth = if stands { STANDING_BERTH } else { BERTH };
+    let how = match (stands, together) {
+        (true, _) => How::Standing,
+        (false, true) => How::Overtaking,
+        (false, false) => How::Oncoming,
+    };
+    let berth = match how {
+        How::Standing => STANDING_BERTH,
+        How::Oncoming => BERTH,
+        How::Overtaking => OVERTAKING_BERTH,
+    };
     let speed = closing.length();
     let ahead = closing / speed.max(1e-6);
     let distance = gap.dot(ahead);
@@ -362,27 +414,67 @@ fn meets(walkers: &Walkers<'_>, me: usize, them: usize) -> Option<Meeting> {
     let walked_m = time * mine.length();
     let arrives = walked_m > walkers.turns.remaining_m[me];
     let turns_off = stands && {
-        let chord_m = (apart * apart * berth * berth - aside * aside).max(0.0).sqrt();
+        let chord_m = (apart * apart * berth * berth - aside * aside)
+            .max(0.0)
+            .sqrt();
         distance - chord_m > walkers.leg_m[me]
     };
     if time >= FORESIGHT_S || arrives || turns_off {
         return None;
     }
-    // Whom it meets on its left it passes on the right; whom it meets head on as well.
+    // It passes on the right what it meets on its left or head on.
     let room = apart * berth - aside.abs();
     let side = if aside > -AHEAD * apart { -1.0 } else { 1.0 };
-    // A body that stands or waits takes no part in it.
-    let part = if stands || waits { 1.0 } else { 0.5 };
+    // A body that stands, waits or is overtaken takes no part in it.
+    let part = if how == How::Oncoming && !waits {
+        0.5
+    } else {
+        1.0
+    };
     Some(Meeting {
         time,
         aside: side * room * part,
-        stands,
+        how,
         other: them as u32,
     })
 }
 
-/// The course of one that comes up behind another who goes the same way: no faster toward it than that one
-/// goes, and what is left of the gap.
+/// Whether another body that goes the same way is slower, though nothing holds it up.
+fn is_slower(walkers: &Walkers<'_>, me: usize, them: usize) -> bool {
+    let (mine, theirs) = (walkers.wanted[me], walkers.wanted[them]);
+    walkers.limits[them] < SLOWER * walkers.limits[me]
+        && is_slow(mine, (theirs, walkers.velocity[them]))
+}
+
+/// Whether a body that wants the velocity `theirs`, and goes at `now`, is slower than one that wants the velocity `mine`, though
+/// nothing holds it up. All in metres a second.
+#[must_use]
+pub fn is_slow(mine: Vec2, (theirs, now): (Vec2, Vec2)) -> bool {
+    let wanted = theirs.length_squared();
+    let most = SLOWER * SLOWER * mine.length_squared();
+    wanted > 0.0
+        && wanted < most
+        && now.length_squared() < most
+        && now.dot(theirs) > GETS_ON * wanted
+}
+
+/// Whether a body goes at less than [`SLOWER`] of the speed that it wants, behind a slower one, and touches none but slower ones. In a mixed
+/// crowd it queues.
+fn is_slowed(walkers: &Walkers<'_>, me: usize, beside: &[u32]) -> bool {
+    let wanted = walkers.wanted[me];
+    let is_slower = |other: &u32| is_slower(walkers, me, *other as usize);
+    let is_ahead = |other: &u32| {
+        let them = *other as usize;
+        (walkers.at[them] - walkers.at[me]).dot(wanted) > 0.0
+            && walkers.turns.go_together(walkers.wanted, me, them)
+    };
+    walkers.velocity[me].dot(wanted) < SLOWER * wanted.length_squared()
+        && beside.iter().all(is_slower)
+        && beside.iter().any(is_ahead)
+}
+
+/// The course of a body that comes up behind another that goes the same way: no faster toward that than it
+/// goes itself, and what is left of the gap.
 fn queue_behind(walkers: &Walkers<'_>, (me, them): (usize, usize), course: Vec2) -> Vec2 {
     let turns = &walkers.turns;
     if !(turns.go_together(walkers.wanted, me, them) && turns.goes_before(them, me)) {

@@ -1,4 +1,4 @@
-//! Formations: who stands where in a group that keeps its shape.
+//! Formations: the slot of each member in a group that keeps its shape.
 //!
 //! ```text
 //!   line        f f f f f f f        column   f f     wedge      f        block   f f f f

@@ -40,7 +40,7 @@ pub use corner::Corner;
 pub use detour::{DetourSearch, Obstacle, Surroundings};
 pub use firm::{Crowd, Limit, nearest_step, step_between};
 pub use follow::{braked_speed, follow, way_left};
-pub use foresee::{Course, FORESIGHT_S, Walkers, foresee};
+pub use foresee::{Course, FORESIGHT_S, Walkers, foresee, is_slow};
 pub use mesh::Mesh;
 pub use rim::{Rim, RimPlace};
 pub use turns::Turns;

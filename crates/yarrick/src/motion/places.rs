@@ -1,4 +1,4 @@
-//! Where a group can stand that was sent to one point, and who goes to which place.
+//! Where a group can stand that was sent to one point, and which member goes to which place.
 //!
 //! Places lie on a triangular lattice round the point, the densest packing of discs, and only
 //! where one gets to from the point by a short walk: nobody is sent to the far side of a wall.
@@ -21,7 +21,7 @@ const GAP: f32 = 0.12;
 /// How many cells the flood may look at besides those that the group covers.
 const SPARE_CELLS: usize = 4096;
 
-/// A search for places: what is the same for all who look.
+/// A search for places: what is the same for all members.
 #[derive(Clone, Copy, Debug)]
 pub struct Gathering<'a> {
     /// The map.

@@ -27,7 +27,7 @@ fn played(name: &str) -> (Play, Measured) {
 }
 
 /// For each situation, how much longer than the farthest alone its orders may take, and how many seconds besides.
-const LIMITS: [(&str, f64, f64); 12] = [
+const LIMITS: [(&str, f64, f64); 13] = [
     ("past-standing", 1.5, 2.0),
     ("hops-of-a-cart", 1.0, 60.0),
     ("cart-in-a-corridor", 1.5, 0.0),
@@ -35,6 +35,7 @@ const LIMITS: [(&str, f64, f64); 12] = [
     ("single-orders", 1.5, 4.0),
     ("two-flows", 2.0, 0.0),
     ("doorway", 2.0, 0.0),
+    ("slow-convoy", 1.2, 0.0),
     ("built-over", 1.5, 0.0),
     ("two-walkers", 1.5, 8.0),
     ("rim-of-hexes", 1.5, 50.0),

@@ -1,5 +1,6 @@
 //! Everyday situations, a hundred random ones of each class: every order ends, and none fails where a way exists.
 
+mod crowded;
 mod traffic;
 
 use yarrick::geom::angle;

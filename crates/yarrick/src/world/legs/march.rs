@@ -1,4 +1,4 @@
-//! Groups in formation: slots, places at the end, and who belongs to them.
+//! Groups in formation: slots, places at the end, and the members.
 
 use super::places::Member;
 use crate::combat::Weapon;

@@ -19,7 +19,7 @@ pub(crate) use berths::{
 };
 pub(crate) use displaced::{can_reach, check_place, give_places_anew};
 pub(crate) use march::{form_up, join_march, leave_march, places_in_formation};
-pub(crate) use places::{Member, assign_places, claim_places};
+pub(crate) use places::{Member, assign_places, claim_places, is_at_assembly};
 pub(crate) use step_aside::{step_aside, would_step_aside};
 
 use super::state::{

@@ -89,6 +89,12 @@ pub(crate) fn assign_places(
     answers
 }
 
+/// Whether a unit at a point is where its group stands, or all but in its place. It does not matter which of them stands in which place.
+pub(crate) fn is_at_assembly(state: &State, row: usize, (at, place): (Vec2, &Place)) -> bool {
+    let body = state.units.radius[row] + state.derived.widest;
+    at.distance(place.middle) <= place.spread_m + body || at.distance(place.at) <= body
+}
+
 /// How many ticks the members of a party would take to a point on average, were the way straight.
 fn ticks_to(state: &State, members: &[Member], party: &Party, goal: Vec2) -> u64 {
     let ticks = party.members.iter().map(|&member| {
@@ -100,7 +106,7 @@ fn ticks_to(state: &State, members: &[Member], party: &Party, goal: Vec2) -> u64
     ticks.map(u64::from).sum::<u64>() / party.members.len().max(1) as u64
 }
 
-/// Those who stand about one point count as one assembly, whatever ground they go over: each has arrived among the
+/// Units that stand about one point count as one assembly, whatever ground they go over: each has arrived among the
 /// others.
 fn stand_together(answers: &mut [Result<Place, Failure>]) {
     let places = answers.iter().filter_map(|answer| answer.ok());

@@ -18,6 +18,9 @@ use crate::world::state::{
 /// The meshes on which a place is searched: the distance of their nodes in radii of the unit, and the nodes to either side.
 const MESHES: [(f32, u32); 2] = [(0.5, 24), (1.0, 64)];
 
+/// The mesh on which a unit goes ahead that can step aside nowhere.
+const MOVES_UP_ON: (f32, u32) = (0.5, 36);
+
 /// How far off the way of the other a unit steps, beyond the sum of their radii, in its own radii.
 const BESIDE_RADII: f32 = 0.15;
 
@@ -75,10 +78,44 @@ pub(crate) fn step_aside(
         spent += search.work();
         if let Some(points) = found {
             walk_aside(state, (row, mover), (points, way));
-            break;
+            return spent;
         }
     }
-    spent
+    spent + move_up(state, scratch, (row, mover), way)
+}
+
+/// Lets a unit go ahead of another as far as there is room, where it can step off the way of that nowhere: in a dead end. Gives the work
+/// that it took.
+fn move_up(
+    state: &mut State,
+    scratch: &mut Scratch,
+    (row, mover): (usize, usize),
+    way: &[Vec2],
+) -> u32 {
+    let (from, radius) = (state.units.position[row], state.units.radius[row]);
+    let Some(&end) = way.last() else {
+        return 0;
+    };
+    let (spacing, reach) = MOVES_UP_ON;
+    let mesh = Mesh {
+        spacing_m: spacing * radius.max(0.05),
+        reach,
+        middle: None,
+    };
+    note_bodies(state, scratch, (row, mover), mesh.half_m());
+    let around = Surroundings {
+        view: state.ground_view(row),
+        radius_m: radius,
+        obstacles: &scratch.obstacles,
+    };
+    let search = &mut scratch.detours;
+    let points = search.find_nearest(&around, &mesh, (from, end));
+    let work = search.work();
+    let is_worth_it = |to: &Vec2| to.distance(end) < from.distance(end) - radius;
+    if points.last().is_some_and(is_worth_it) {
+        walk_aside(state, (row, mover), (points, way));
+    }
+    work
 }
 
 /// The way for which room is made.

@@ -121,6 +121,11 @@ impl Patience {
         false
     }
 
+    /// All ticks without progress.
+    pub(crate) fn all(&self) -> u32 {
+        self.held_up.saturating_add(self.waited)
+    }
+
     /// Whether no ticks without progress are left.
     pub(crate) fn is_fresh(&self) -> bool {
         self.held_up == 0 && self.waited == 0
@@ -128,7 +133,7 @@ impl Patience {
 
     /// What has become of it.
     pub(crate) fn verdict(&self, limits: PatienceLimits) -> Verdict {
-        let all = self.held_up.saturating_add(self.waited);
+        let all = self.all();
         let is_over = self.held_up >= limits.held_up || self.waited >= limits.waited;
         if is_over || self.since_nearest >= limits.in_all {
             Verdict::Ends

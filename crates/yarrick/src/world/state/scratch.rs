@@ -211,6 +211,8 @@ pub(crate) struct Moves {
     pub(crate) blocked: Vec<bool>,
     /// Whether it comes upon a body that stands.
     pub(crate) obstructed: Vec<bool>,
+    /// Whether a slower unit that goes its way slows it.
+    pub(crate) slowed: Vec<bool>,
     /// Whether others come against it.
     pub(crate) oncoming: Vec<bool>,
     /// Whether it has not got on for a while, and backs off from now on.
@@ -269,6 +271,7 @@ impl Moves {
             &mut self.waits,
             &mut self.blocked,
             &mut self.obstructed,
+            &mut self.slowed,
             &mut self.oncoming,
             &mut self.held_up,
             &mut self.backs_off,

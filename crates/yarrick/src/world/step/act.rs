@@ -4,7 +4,7 @@ use crate::world::activity::line_up;
 use crate::world::orders::{Dispatch, Minds};
 use crate::world::state::{Events, Scratch, State};
 
-/// How many ways to depots are worked out in a tick: who asks after that waits for the next.
+/// How many ways to depots are worked out in a tick: units that ask after that wait for the next.
 const SEARCHES: u32 = 8;
 
 pub(super) fn run(

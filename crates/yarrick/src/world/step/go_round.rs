@@ -3,8 +3,9 @@
 //! A unit looks on a fine mesh first, that finds every gap; then on wider ones, which see farther. Where there is no way on
 //! any, it goes on as it did, pushes or waits, and looks again after a while.
 
+use super::come_short;
 use crate::geom::{Rect, Vec2, segment_point_distance_squared};
-use crate::motion::{Mesh, Obstacle, Surroundings, way_left};
+use crate::motion::{Mesh, Obstacle, Surroundings, is_slow, way_left};
 use crate::world::arms::is_at_work;
 use crate::world::legs;
 use crate::world::state::{Locomotion, Looks, MoveTarget, Scratch, State, Walk};
@@ -29,7 +30,7 @@ const INNER: f32 = 0.85;
 /// Ticks from one detour to the next of a unit at least, in seconds.
 const AFTER_S: f32 = 0.2;
 
-/// How far ahead those are asked to step aside that stand in the way, in metres, and how many at a time.
+/// How far ahead units in the way are asked to step aside, in metres, and how many at a time.
 const ROOM_AHEAD_M: f32 = 30.0;
 const MOST_ASKED: usize = 2;
 
@@ -51,7 +52,8 @@ const MOST_TIMES: u32 = 8;
 pub(super) fn run(state: &mut State, scratch: &mut Scratch) {
     let count = state.units.len();
     let moves = &scratch.moves;
-    if !moves.obstructed.contains(&true) && !moves.blocked.contains(&true) {
+    let any = |flags: &[bool]| flags.contains(&true);
+    if !any(&moves.obstructed) && !any(&moves.blocked) && !any(&moves.slowed) {
         return;
     }
     // It begins with another unit in each tick, so that none is always last.
@@ -61,8 +63,11 @@ pub(super) fn run(state: &mut State, scratch: &mut Scratch) {
         if spent >= BUDGET {
             break;
         }
-        let is_blocked = scratch.moves.blocked[row];
-        if !is_blocked && !scratch.moves.obstructed[row] {
+        let moves = &scratch.moves;
+        let (is_blocked, is_slowed) = (moves.blocked[row], moves.slowed[row]);
+        let by_standing = is_blocked || moves.obstructed[row];
+        let looks = by_standing || is_slowed && is_slowed_for_long(state, row);
+        if !looks {
             continue;
         }
         // One in formation keeps to its slot.
@@ -71,6 +76,23 @@ pub(super) fn run(state: &mut State, scratch: &mut Scratch) {
             spent += look(state, scratch, row);
         }
     }
+}
+
+/// Whether a unit that is slowed has been for a while. It may slide past the slower one, and looks for a way round only if it does not.
+fn is_slowed_for_long(state: &mut State, row: usize) -> bool {
+    let (tick, second) = (state.clock.tick, u64::from(state.rules.ticks_per_second));
+    let Locomotion::Walking(walk) = &mut state.units.locomotion[row] else {
+        return false;
+    };
+    let looks = walk.looks();
+    let is_first = looks.again_at + second < tick;
+    if is_first {
+        walk.set_looks(Looks {
+            again_at: tick + second / 2,
+            ..looks
+        });
+    }
+    !is_first
 }
 
 /// Whether a unit looks for a way round in this tick. Where its group assembles, and where bodies touch it that were not in
@@ -91,38 +113,68 @@ fn look(state: &mut State, scratch: &mut Scratch, row: usize) -> u32 {
     let Locomotion::Walking(walk) = &state.units.locomotion[row] else {
         return 0;
     };
-    let (mut looks, counted) = (walk.looks(), counts_on_room(state, walk));
+    let (looks, counted) = (walk.looks(), counts_on_room(state, walk));
     let mesh = mesh(state, row, usize::from(looks.mesh));
     let (found, work) = find(state, scratch, row, &mesh);
+    let is_slowed = scratch.moves.slowed[row];
     let found = match found {
-        Found::Way(points, _) if had_better_settle(state, row, &points) => Found::NoWay,
+        Found::Way(points, _) if is_too_long(state, (row, is_slowed), &points) => Found::NoWay,
         found => found,
     };
-    let mut spent = work.max(LEAST_WORK);
-    let mut ask_for_room = false;
-    let second = state.rules.ticks_per_second as f32;
-    let tick = state.clock.tick;
+    let then = answer(state, row, (found, counted));
+    let more = match then {
+        Then::GoesOn => 0,
+        Then::AsksForRoom => clear_the_way(state, scratch, row),
+        Then::ComesShort => come_short::run(state, scratch, row),
+    };
+    work.max(LEAST_WORK) + more
+}
+
+/// What a unit does after a look.
+enum Then {
+    GoesOn,
+    AsksForRoom,
+    ComesShort,
+}
+
+/// Lets a unit take the way that it found, or notes that there is none. `counted` says whether it counted on others to make room.
+fn answer(state: &mut State, row: usize, (found, counted): (Found, bool)) -> Then {
+    let (tick, second) = (state.clock.tick, state.rules.ticks_per_second as f32);
     let from = state.units.position[row];
     let Locomotion::Walking(walk) = &mut state.units.locomotion[row] else {
-        return spent;
+        return Then::GoesOn;
     };
+    let mut looks = walk.looks();
+    let mut then = Then::GoesOn;
     match found {
         Found::Clear => {
             looks.again_at = tick + (AFTER_S * second) as u64;
             looks.is_shut = false;
         }
         Found::Way(points, rejoins) => {
+            // Those that could make room for it did not so far.
+            let again = counted && walk.held_up() as f32 >= COUNTS_ON_ROOM_S * second;
+            let in_vain = if again {
+                looks.in_vain.saturating_add(1)
+            } else {
+                0
+            };
             walk.take_detour(from, points, rejoins);
-            ask_for_room = true;
+            let again_at = tick + (AFTER_S * second) as u64;
             looks = Looks {
-                again_at: tick + (AFTER_S * second) as u64,
+                again_at,
+                in_vain,
                 ..Looks::default()
             };
+            then = Then::AsksForRoom;
         }
         Found::NoWay | Found::Shut if usize::from(looks.mesh) + 1 < MESHES.len() => {
             looks.mesh += 1;
         }
         Found::NoWay | Found::Shut => {
+            if looks.in_vain >= come_short::AFTER_LOOKS {
+                then = Then::ComesShort;
+            }
             let times = (1_u32 << looks.in_vain.min(8)).min(MOST_TIMES);
             looks = Looks {
                 again_at: tick + (IN_VAIN_S * second) as u64 * u64::from(times),
@@ -133,10 +185,7 @@ fn look(state: &mut State, scratch: &mut Scratch, row: usize) -> u32 {
         }
     }
     walk.set_looks(looks);
-    if ask_for_room {
-        spent += clear_the_way(state, scratch, row);
-    }
-    spent
+    then
 }
 
 /// One of the meshes on which a unit looks.
@@ -210,6 +259,11 @@ fn is_at_the_end(target: &MoveTarget, at: Vec2, apart: f32) -> bool {
     }
 }
 
+/// Whether a unit had better not take a way round that it found.
+fn is_too_long(state: &State, (row, is_slowed): (usize, bool), way: &[Vec2]) -> bool {
+    had_better_settle(state, row, way) || is_slowed && leads_back(state, row, way)
+}
+
 /// Whether a unit is where its group assembles, and a way round others is too long there.
 fn had_better_settle(state: &State, row: usize, way: &[Vec2]) -> bool {
     let units = &state.units;
@@ -221,6 +275,18 @@ fn had_better_settle(state: &State, row: usize, way: &[Vec2]) -> bool {
     });
     let last = way.last().copied().unwrap_or(from);
     is_there && way_left(from, way, 0) > MOST_ROUND * from.distance(last)
+}
+
+/// How far back the way past slower units may lead, in radii.
+const BACK_RADII: f32 = 2.5;
+
+/// Whether a way leads a unit far back. Slower units go on meanwhile: it would not find them there.
+fn leads_back(state: &State, row: usize, way: &[Vec2]) -> bool {
+    let (from, radius) = (state.units.position[row], state.units.radius[row]);
+    let to = way.last().copied().unwrap_or(from);
+    let onward = (to - from).normalize_or_zero();
+    way.iter()
+        .any(|point| (*point - from).dot(onward) < -BACK_RADII * radius)
 }
 
 /// The first metres of a way from a point on.
@@ -294,15 +360,33 @@ fn note_obstacles(state: &State, scratch: &mut Scratch, row: usize, half_m: f32)
     let counts_on_room = walk.is_none_or(|walk| counts_on_room(state, walk));
     scratch.obstacles.clear();
     let near = scratch.near.within(at, reach).map(|other| other as usize);
-    let standing = near
-        .filter(|other| *other != row && units.radius[*other] > 0.0)
-        .filter(|other| matches!(units.locomotion[*other], Locomotion::Standing));
-    scratch.obstacles.extend(standing.map(|other| Obstacle {
-        at: units.position[other],
-        radius_m: units.radius[other],
-        yields: counts_on_room && makes_room(state, row, other),
-    }));
+    let bodies = near.filter(|other| *other != row && units.radius[*other] > 0.0);
+    let moves = &scratch.moves;
+    let wishes = &moves.wishes;
+    let is_slow = |other: usize, velocity: Vec2| {
+        moves.slowed[row]
+            && moves.limits[other] < moves.limits[row]
+            && is_slow(wishes[row], (wishes[other], velocity))
+    };
+    for other in bodies {
+        let obstacle = |at: Vec2, yields: bool| Obstacle {
+            at,
+            radius_m: units.radius[other],
+            yields,
+        };
+        let (at, velocity) = (units.position[other], units.velocity[other]);
+        if matches!(units.locomotion[other], Locomotion::Standing) {
+            let yields = counts_on_room && makes_room(state, row, other);
+            scratch.obstacles.push(obstacle(at, yields));
+        } else if is_slow(other, velocity) {
+            let soon = SOON_S.map(|seconds| obstacle(at + velocity * seconds, false));
+            scratch.obstacles.extend(soon);
+        }
+    }
 }
+
+/// A slower unit counts as standing where it is, and where it will be in these numbers of seconds.
+const SOON_S: [f32; 3] = [0.0, 1.0, 2.0];
 
 /// Whether a unit that looks for a way round treats bodies that could make room as passable.
 fn counts_on_room(state: &State, walk: &Walk) -> bool {
@@ -338,7 +422,7 @@ enum End {
 }
 
 impl Path<'_> {
-    /// The farthest point of the path within some metres on either axis at which nobody stands, but behind somebody who
+    /// The farthest point of the path within some metres on either axis at which no body stands, but behind a body that
     /// does; or its end.
     fn end_of_detour(&self, around: &Surroundings<'_>, within_m: f32) -> End {
         let step_m = around.radius_m.max(0.05);

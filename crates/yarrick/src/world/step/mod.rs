@@ -5,6 +5,7 @@
 mod act;
 mod births;
 mod clear_away;
+mod come_short;
 mod digest;
 mod fight;
 mod flocks;

@@ -1,4 +1,4 @@
-//! Finds routes for those that wait, within this tick's budget; the rest wait on, and set out in the
+//! Finds routes for waiting units, within this tick's budget; the rest wait on, and set out in the
 //! direction of their goals meanwhile.
 //!
 //! The budget is counted in cells that are looked at, not in time, so that the same run plans the same
@@ -129,7 +129,7 @@ fn reconsider(state: &mut State, row: usize, found: Result<Route, NoRoute>) {
     }
 }
 
-/// Gives those that wait a point to walk to in the meantime.
+/// Gives units that wait for a route a point to walk to in the meantime.
 fn stroll_on(state: &mut State, scratch: &mut Scratch) {
     scratch.strolls.clear();
     for request in state.planner.tickets() {

@@ -1,5 +1,5 @@
-//! Who comes first to where a group gathers takes the place farthest in, so that nobody has to get past those
-//! who stand already.
+//! The member that comes first to where a group assembles takes the place farthest in, so that none has to get past
+//! others that stand already.
 //!
 //! Places are assigned in the order in which the members set out. A gap on the way can change that order. A unit that
 //! arrives then trades places with one that is still on its way, if their ways would otherwise cross.
@@ -69,7 +69,7 @@ fn is_stuck(state: &State, row: usize) -> bool {
     walk.is_some_and(Walk::is_stuck)
 }
 
-/// With whom beside it a unit that does not get on had better trade: each stands where the other is bound for.
+/// The unit beside it with which a unit that does not get on had better trade: each stands where the other is bound for.
 fn beside(state: &State, near: &Near, row: usize) -> Option<usize> {
     let units = &state.units;
     let within = near.within(units.position[row], 4.0 * units.radius[row]);
@@ -112,7 +112,7 @@ fn number(state: &State, row: usize) -> Option<GroupNo> {
     target.map(|target| target.group)
 }
 
-/// With whom a unit had best trade that comes to the assembly: one still on the way behind it, whose place lies
+/// The unit with which a unit that comes to the assembly had best trade: one still on the way behind it, whose place lies
 /// farthest beyond its own. Looks at those of its group, once for each that comes.
 fn partner(state: &State, groups: &[(GroupNo, u32)], row: usize) -> Option<usize> {
     let own = number(state, row)?;

@@ -1,6 +1,6 @@
 //! Groups that meet in narrow places.
 
-use super::{Case, OWN, all_arrive};
+use super::{Case, FOES, OWN, all_arrive};
 use yarrick::rng::Stream;
 use yarrick::{Kind, Vec2};
 
@@ -51,5 +51,36 @@ fn one_group_waits_for_the_other_before_a_passage_for_one_or_backs_out_of_it() {
     all_arrive("lane", 120.0, Some(2.0), |stream| {
         let size = (1, 3 + stream.below(18) as usize);
         two_groups(stream, size, 4, 6.0)
+    });
+}
+
+#[test]
+fn fast_units_overtake_slow_ones_that_go_the_same_way() {
+    all_arrive("overtake", 200.0, Some(1.5), |stream| {
+        let (fast_m, slow_m) = (stream.between(0.3, 0.5), stream.between(0.3, 0.6));
+        let kinds = vec![
+            Kind::walker("raker", fast_m, stream.between(1.5, 3.0)),
+            Kind::walker("sledge", slow_m, stream.between(0.4, 1.2)),
+        ];
+        let mut case = Case::open(80, 20, kinds);
+        case.movers = 1 + stream.below(6) as usize;
+        for k in 0..case.movers {
+            let back = Vec2::new((k / 3) as f32, 1.0 - (k % 3) as f32) * 2.3 * fast_m;
+            case.put(0, OWN, Vec2::new(8.0, 10.0) - back);
+        }
+        // One behind the other, exactly in line with those that come up, or three abreast.
+        let files = [1, 3][stream.below(2) as usize];
+        let (count, gap) = (1 + stream.below(8) as usize, stream.between(2.1, 4.0));
+        let side = [OWN, OWN, FOES][stream.below(3) as usize];
+        for k in 0..count {
+            let (x, y) = ((k / files) as f32 * gap, (k % files) as f32 * 2.2);
+            let middle = (files - 1) as f32 * 1.1;
+            let at = Vec2::new(12.0, 10.0) + Vec2::new(x, y - middle) * slow_m;
+            case.put(1, side, at);
+        }
+        case.send(0.2, case.movers..case.units.len(), Vec2::new(75.0, 10.0));
+        let to = Vec2::new(50.0, 10.0 + stream.between(-4.0, 4.0));
+        case.send(0.5, 0..case.movers, to);
+        case
     });
 }

@@ -29,8 +29,8 @@ fn clutter(seed: u64, closed: u32) -> (Ground, Vec<Obstacle>) {
     (ground, bodies)
 }
 
-/// Whether a point can be reached by steps from middle to middle of cells: the slow, obvious way.
-fn is_reached(around: &Surroundings<'_>, ground: &Ground, (from, to): (Vec2, Cell)) -> bool {
+/// The cells that can be reached by steps from middle to middle of cells: the slow, obvious way.
+fn reached(around: &Surroundings<'_>, ground: &Ground, from: Vec2) -> BTreeSet<Cell> {
     let passes = |a: Vec2, b: Vec2| {
         around.view.line_is_clear(a, b, around.radius_m) && !around.meets_body(a, b)
     };
@@ -51,7 +51,7 @@ fn is_reached(around: &Surroundings<'_>, ground: &Ground, (from, to): (Vec2, Cel
             }
         }
     }
-    seen.contains(&to)
+    seen
 }
 
 proptest! {
@@ -74,7 +74,7 @@ proptest! {
         let middle = ground.centre(ground.nearest_cell(from));
         let mesh = Mesh { spacing_m: 1.0, reach: SIDE as u32 + 1, middle: Some(middle) };
         let way = DetourSearch::default().find(&around, &mesh, (from, to));
-        prop_assert!(way.is_some() || !is_reached(&around, &ground, (from, end)));
+        prop_assert!(way.is_some() || !reached(&around, &ground, from).contains(&end));
         let mut at = from;
         for next in way.into_iter().flatten() {
             prop_assert!(view.line_is_clear(at, next, radius_m), "{at} to {next}");
@@ -82,6 +82,36 @@ proptest! {
             at = next;
         }
         prop_assert!(at == from || at == to);
+    }
+
+    #[test]
+    fn the_nearest_place_with_some_room_is_found_of_all_that_can_be_reached(
+        seed in any::<u64>(),
+        closed in 10_u32..40,
+        radius_m in 0.1_f32..0.499,
+        (x, y) in (1.0_f32..19.0, 1.0_f32..19.0),
+        (to_x, to_y) in (0.0_f32..20.0, 0.0_f32..20.0),
+    ) {
+        let (ground, bodies) = clutter(seed, closed);
+        let view = ground.view(GaitId(0));
+        let around = Surroundings { view, radius_m, obstacles: &bodies };
+        let (from, to) = (Vec2::new(x, y), Vec2::new(to_x, to_y));
+        prop_assume!(view.disc_is_clear(from, radius_m) && around.is_free(from));
+        let middle = ground.centre(ground.nearest_cell(from));
+        let mesh = Mesh { spacing_m: 1.0, reach: SIDE as u32 + 1, middle: Some(middle) };
+        let way = DetourSearch::default().find_nearest(&around, &mesh, (from, to));
+        let has_room = |at: Vec2| bodies.iter().all(|body| {
+            at.distance(body.at) >= around.keep_m(body) + 0.3 * radius_m
+        });
+        let reached = reached(&around, &ground, from);
+        let places = reached.iter().map(|cell| ground.centre(*cell)).filter(|at| has_room(*at));
+        let least_m = places.map(|at| at.distance(to)).fold(from.distance(to), f32::min);
+        let mut at = from;
+        for next in way {
+            prop_assert!(view.line_is_clear(at, next, radius_m) && !around.meets_body(at, next));
+            at = next;
+        }
+        prop_assert!((at.distance(to) - least_m).abs() < 1e-4, "{at}, not {least_m} m");
     }
 }
 

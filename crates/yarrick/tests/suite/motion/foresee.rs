@@ -9,12 +9,14 @@ use yarrick::near::Near;
 const TICK_S: f32 = 0.05;
 
 fn courses(at: &[Vec2], wanted: &[Vec2], left: &[f32]) -> Vec<Course> {
+    let limits: Vec<f32> = wanted.iter().map(|wish| wish.length() * TICK_S).collect();
     let mut near = Near::default();
     near.rebuild(Rect::around(Vec2::ZERO, 20.0), 2.0, at);
     let walkers = Walkers {
         at,
         velocity: wanted,
         wanted,
+        limits: &limits,
         radii: &vec![0.5; at.len()],
         widest: 0.5,
         fastest: 2.0,
@@ -51,6 +53,7 @@ proptest! {
             yarrick::geom::angle::direction(*heading) * (speed - 0.5).max(0.0)
         });
         let wanted: Vec<Vec2> = wanted.collect();
+        let limits: Vec<f32> = wanted.iter().map(|wish| wish.length() * TICK_S).collect();
         let radii: Vec<f32> = walkers.iter().map(|walker| walker.4).collect();
         let groups: Vec<u32> = walkers.iter().map(|walker| walker.5).collect();
         let sides: Vec<u8> = groups.iter().map(|group| u8::from(*group == 3)).collect();
@@ -60,6 +63,7 @@ proptest! {
             at: &at,
             velocity: &wanted,
             wanted: &wanted,
+            limits: &limits,
             radii: &radii,
             widest: radii.iter().copied().fold(0.0, f32::max),
             fastest: wanted.iter().map(|wish| wish.length()).fold(0.0, f32::max),
@@ -100,6 +104,19 @@ fn nobody_turns_aside_beyond_the_end_of_the_way() {
 }
 
 #[test]
+fn a_body_straight_behind_a_slower_one_steps_aside_to_slide_past_it() {
+    let slow = Vec2::new(0.4, 0.0);
+    let behind = |off: f32, slow: Vec2| {
+        let at = [Vec2::ZERO, Vec2::new(1.4, off)];
+        courses(&at, &[Vec2::X, slow], &[9.0, 8.0])[0].velocity
+    };
+    assert!(behind(0.0, slow).y < -0.1);
+    assert!(behind(-0.35, slow).y > 0.0, "the shorter way round");
+    assert_eq!(behind(0.5, slow), Vec2::X, "it slides past");
+    assert_eq!(behind(0.0, Vec2::X * 0.9), Vec2::X, "hardly slower");
+}
+
+#[test]
 fn who_comes_up_behind_does_not_press() {
     let at = [Vec2::ZERO, Vec2::new(1.02, 0.0)];
     let slow = Vec2::new(0.2, 0.0);
@@ -122,6 +139,7 @@ fn speed_behind(ahead: Vec2, radii: [f32; 2], of_many_sizes: &[u32]) -> f32 {
         at: &at,
         velocity: &[Vec2::ZERO, ahead],
         wanted: &[Vec2::X; 2],
+        limits: &[2.0 * TICK_S; 2],
         radii: &radii,
         widest: radii[0].max(radii[1]),
         fastest: 1.0,

@@ -26,6 +26,9 @@ const MAKES_ROOM_S: f32 = 0.5;
 /// The most seconds for which a unit waits for its turn.
 const WAIT_S: u32 = 60;
 
+/// A unit that is so many of its radii farther from the end of its path than before, and on a detour, needs another path.
+const PUSHED_OFF_RADII: f32 = 3.0;
+
 /// Seconds after which a unit gives up that never came nearer to its place, whatever way it took.
 const IN_ALL_S: u32 = 180;
 
@@ -35,10 +38,7 @@ pub(super) fn arrive_or_wait(state: &mut State, moves: &Moves, row: usize) -> Op
     let pushed = moves.pushed[row] || at != moves.wanted[row];
     let second = state.rules.ticks_per_second;
     let drives = state.kind_of(row).drives();
-    let mut limits = limits(second);
-    if drives {
-        limits.held_up += (state.kind_of(row).manoeuvre_s() * 2.0 * second as f32) as u32;
-    }
+    let limits = limits_of(state, row);
     let Locomotion::Walking(walk) = &mut state.units.locomotion[row] else {
         return None;
     };
@@ -47,7 +47,7 @@ pub(super) fn arrive_or_wait(state: &mut State, moves: &Moves, row: usize) -> Op
         return None;
     };
     let makes_room = state.units.legs_owner[row] == Owner::Nobody;
-    if makes_room && walk.held_up() as f32 > MAKES_ROOM_S * second as f32 {
+    if makes_room && walk.patience().all() as f32 > MAKES_ROOM_S * second as f32 {
         // It waits where it is until it is asked again.
         legs::halt(state, row);
         return None;
@@ -66,6 +66,7 @@ pub(super) fn arrive_or_wait(state: &mut State, moves: &Moves, row: usize) -> Op
     let stays_on = stays_on(walk, state.clock.tick);
     let ahead = walk.to();
     let is_at_assembly = walk.assembles() == Some(0);
+    let is_off = was_pushed_off(walk, at, radius);
     match verdict {
         Verdict::Holds if pushed && is_at_assembly => arrived(state, row),
         Verdict::Holds => None,
@@ -73,8 +74,9 @@ pub(super) fn arrive_or_wait(state: &mut State, moves: &Moves, row: usize) -> Op
             arrived(state, row)
         }
         Verdict::Frays => {
-            if !stays_on && !state.ground_view(row).line_is_clear(at, ahead, radius) {
-                // It was pushed round a corner.
+            // It was pushed off its detour, or round a corner.
+            let sees = || state.ground_view(row).line_is_clear(at, ahead, radius);
+            if !stays_on && (is_off || !sees()) {
                 legs::replan(state, row);
             }
             None
@@ -89,6 +91,11 @@ pub(super) fn arrive_or_wait(state: &mut State, moves: &Moves, row: usize) -> Op
         }
         Verdict::Ends => Some(Report::HeldUp),
     }
+}
+
+/// Whether others pushed a unit along with them, away from its detour.
+fn was_pushed_off(walk: &Walk, at: Vec2, radius: f32) -> bool {
+    walk.is_on_detour() && walk.left(at) > walk.patience().best_m + PUSHED_OFF_RADII * radius
 }
 
 /// Whether a unit waits, or backs off: a look for another way would make it forget that.
@@ -112,6 +119,21 @@ fn try_another_way(state: &mut State, row: usize) {
         walk.forbear();
     }
     legs::request_route(state, row, true);
+}
+
+/// The limits of the patience of a unit that walks to a place.
+fn limits_of(state: &State, row: usize) -> PatienceLimits {
+    let (kind, second) = (state.kind_of(row), state.rules.ticks_per_second);
+    let manoeuvres_s = if kind.drives() {
+        kind.manoeuvre_s() * 2.0
+    } else {
+        0.0
+    };
+    let limits = limits(second);
+    PatienceLimits {
+        held_up: limits.held_up + (manoeuvres_s * second as f32) as u32,
+        ..limits
+    }
 }
 
 /// The limits of a unit's patience, from the number of ticks in a second.
@@ -154,7 +176,7 @@ fn come_up(state: &mut State, moves: &Moves, row: usize) {
     }
 }
 
-/// Whether a unit that pushes against those who stand may stop among its group: it must have tried for as long as
+/// Whether a unit that pushes against standing ones may stop among its group: it must have tried for as long as
 /// the rest of its way would take.
 fn may_stop_here(state: &State, row: usize, target: &GroupPlace) -> bool {
     let Some(walk) = state.units.locomotion[row].walk() else {
@@ -165,13 +187,9 @@ fn may_stop_here(state: &State, row: usize, target: &GroupPlace) -> bool {
     left <= tried && is_among_its_group(state, row, target)
 }
 
-/// Whether a unit has come to where its group stands, so that it may stop where it is: it does not matter which of
-/// them stands in which place.
+/// Whether a unit has come to where its group stands, so that it may stop where it is.
 fn is_among_its_group(state: &State, row: usize, target: &GroupPlace) -> bool {
-    let at: Vec2 = state.units.position[row];
-    let body = state.units.radius[row] + state.derived.widest;
-    let place = &target.place;
-    at.distance(place.middle) <= place.spread_m + body || at.distance(place.at) <= body
+    legs::is_at_assembly(state, row, (state.units.position[row], &target.place))
 }
 
 /// A walk has come to its end where the unit stands now.

@@ -28,6 +28,7 @@ pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads:
         at: &units.position,
         velocity: &units.velocity,
         wanted: &wishes,
+        limits: &moves.limits,
         radii: &units.radius,
         widest: state.derived.widest,
         fastest: speeds.fold(0.0, f32::max),
@@ -124,6 +125,7 @@ fn take_courses(
             waits,
             meets_s,
             obstructed,
+            slowed,
             oncoming,
             falls_in,
             backs_off,
@@ -133,6 +135,7 @@ fn take_courses(
         };
         moves.waits[row] |= queues;
         moves.obstructed[row] = obstructed;
+        moves.slowed[row] = slowed;
         moves.oncoming[row] = oncoming.is_some();
         // Close to a corner of its path a unit may wish to go across the neck.
         let narrow_at = |ahead_radii| is_narrow(state, row, (bound[row], ahead_radii));

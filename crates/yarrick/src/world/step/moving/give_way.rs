@@ -1,6 +1,6 @@
 //! Gets the units out of one another's way before they move.
 //!
-//! Those that walk look round, and those that stand and have been touched. Who is left alone
+//! Walking units look round, and so do standing ones that were touched. A unit that is left alone
 //! costs nothing.
 
 use crate::geom::Vec2;
@@ -18,8 +18,7 @@ pub(super) fn give_way(state: &mut State, near: &Near, moves: &mut Moves) {
     settle(state, near, moves);
 }
 
-/// Everybody wants to be where their step takes them; those that walk and those that were
-/// touched lately look round.
+/// Each unit wants to be where its step takes it; those that walk or were touched lately look round.
 fn begin(state: &State, moves: &mut Moves) {
     for (listed, (step, settling)) in moves
         .listed
@@ -31,7 +30,7 @@ fn begin(state: &State, moves: &mut Moves) {
     moves.given.clone_from(&moves.steps);
 }
 
-/// Puts the steps right of those that might touch.
+/// Corrects the steps of units that might touch.
 fn push(state: &mut State, near: &Near, moves: &mut Moves) {
     let mut contacts = core::mem::take(&mut moves.contacts);
     contacts.clear(state.units.len());
@@ -75,8 +74,8 @@ fn push(state: &mut State, near: &Near, moves: &mut Moves) {
     moves.contacts = contacts;
 }
 
-/// Lets everybody take its step as far as nobody is in the way: one after another, and those that were
-/// held back again when the others have gone on. Who could not get to anybody goes at once.
+/// Lets each unit take its step as far as no other is in the way: one after another, and those that were
+/// held back again when the others have gone on. A unit that could not touch any other goes at once.
 fn settle(state: &State, near: &Near, moves: &mut Moves) {
     let units = &state.units;
     let drift = 2.0 * moves.farthest();

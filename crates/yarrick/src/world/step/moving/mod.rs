@@ -236,7 +236,7 @@ fn has_come_by(walk: &Walk, at: Vec2, radius: f32) -> bool {
         Some(corner) => {
             let past = at - corner.at;
             let is_inside = past.dot(corner.outward) < -INSIDE_RADII * radius;
-            // Who has come by far enough has found another way.
+            // A body that has come by far enough has found another way.
             corner.is_behind(at) && (!is_inside || past.dot(corner.onward) > 2.0 * radius)
         }
         // The path does not bend there.
@@ -274,7 +274,7 @@ fn stand(state: &mut State, moves: &Moves, row: usize) {
         state.units.velocity[row] = Vec2::ZERO;
     } else {
         settle_at(state, row, to);
-        // Who steps aside looks where it looked.
+        // A unit that steps aside looks where it looked.
         match moves.faces[row] {
             Some(facing) => state.units.facing[row] = angle::wrap(facing),
             None if stands => {}

@@ -70,6 +70,12 @@ fn step_to_slot(state: &State, row: usize, slot: Slot) -> Vec2 {
     (way.normalize_or_zero() * speed * tick_s).clamp_length_max(way.length())
 }
 
+/// The speed of a unit that is not in its slot of a formation yet, and has some metres left to its place.
+fn pace_of_its_own(slot: &Slot, left_m: f32) -> f32 {
+    let ahead = (slot.remaining_m - left_m) / AHEAD_M;
+    slot.pace * (2.0 - ahead).clamp(0.2, 2.0)
+}
+
 /// The part of its speed at which a unit backs off.
 const BACKS_AT: f32 = 0.5;
 
@@ -87,11 +93,8 @@ fn stride(state: &State, moves: &mut Moves, row: usize, walk: &Walk) {
     moves.limits[row] = top * tick_s;
     let slot = moves.slots[row].filter(|slot| slot.is_open);
     let most = match moves.slots[row] {
-        Some(slot) => {
-            let ahead = (slot.remaining_m - walk.left(from)) / AHEAD_M;
-            most.min(slot.pace * (2.0 - ahead).clamp(0.2, 2.0) * tick_s)
-        }
-        _ => most,
+        Some(slot) => most.min(pace_of_its_own(&slot, walk.left(from)) * tick_s),
+        None => most,
     };
     let at = match (slot, over) {
         (Some(slot), _) => {
