@@ -123,9 +123,10 @@ fn look(state: &mut State, scratch: &mut Scratch, row: usize) -> u32 {
     };
     let then = answer(state, row, (found, counted));
     let more = match then {
-        Then::GoesOn => 0,
         Then::AsksForRoom => clear_the_way(state, scratch, row),
-        Then::ComesShort => come_short::run(state, scratch, row),
+        Then::ComesShort if !is_slowed => come_short::run(state, scratch, row),
+        // Slower units that are in its way go on.
+        Then::GoesOn | Then::ComesShort => 0,
     };
     work.max(LEAST_WORK) + more
 }
