@@ -1,5 +1,5 @@
 //! Turning aside in time, and queueing: a body that would meet another that comes towards it changes course now, and
-//! a body that comes up behind one that goes the same way does not press.
+//! a body that comes up behind another that goes the same way queues, or overtakes it if it is slower.
 //!
 //! ```text
 //!        ← b           a and b meet within a second or so; they would touch, being less than their widths apart
@@ -51,7 +51,7 @@ const SLOWED: f32 = 0.4;
 /// A body overtakes another that goes its way if that can go, wants to go and goes at less than this part of its speed.
 const SLOWER: f32 = 0.85;
 
-/// A body in a jam is not overtaken: one that goes at less than this part of the speed that it wants.
+/// A body that goes at less than this part of its wanted speed is in a jam, and is not overtaken.
 const GETS_ON: f32 = 0.5;
 
 /// How near one ahead must be for those behind to queue, as a part of the radius.
@@ -236,8 +236,8 @@ fn merges(
     })
 }
 
-/// Whether a neighbour of another group is oncoming, is held up as well, and has right of way. Those of one group go the same way in the end. A neighbour of the same side need not be held up:
-/// it is enough that it is slowed.
+/// Whether a neighbour of another group is oncoming, is held up as well, and has right of way. Members of one group go the same way in the
+/// end. A neighbour of the same side need not be held up: it is enough that it is slowed.
 fn gives_in(walkers: &Walkers<'_>, me: usize, beside: &[u32]) -> bool {
     let mine = walkers.bound[me];
     beside.iter().any(|other| {
@@ -310,8 +310,9 @@ enum How {
 /// Whom one has round it that counts.
 #[derive(Clone, Debug, Default, PartialEq)]
 struct Round {
-    /// What it meets first (see [`meets`]), of slower bodies that go its way, and of all others.
+    /// The first meeting with a slower body that goes its way (see [`meets`]).
     slower: Option<Meeting>,
+    /// The first meeting with any other body.
     soonest: Option<Meeting>,
     /// Those it all but touches.
     beside: SmallVec<[u32; 16]>,
@@ -344,7 +345,7 @@ fn look_round(walkers: &Walkers<'_>, near: &Near, who: u32, speed: f32) -> Round
                     round.beside.push(other);
                 }
             }
-            // It walks away from all bodies behind it: those that go its way are met only if they are slower.
+            // It cannot meet a body behind it.
             if square > worth || gap.dot(ahead) < -widest * BERTH * ROUNDED_UP {
                 return;
             }
@@ -371,11 +372,9 @@ fn look_round(walkers: &Walkers<'_>, near: &Near, who: u32, speed: f32) -> Round
 /// The first body that one meets. Slower bodies that go its way count while it touches none but such: in a mixed crowd it queues.
 fn first_met(walkers: &Walkers<'_>, me: usize, round: &Round) -> Option<Meeting> {
     let soonest = round.soonest;
-    let is_slower = |other: &u32| is_slower(walkers, me, *other as usize);
     let sooner = |slower: &Meeting| soonest.is_none_or(|known| slower.time < known.time);
-    let slower = round.slower.filter(sooner);
-    let slower = slower.filter(|_| round.beside.iter().all(is_slower));
-    slower.or(soonest)
+    let slower = |met: &Meeting| sooner(met) && touches_slower_only(walkers, me, &round.beside);
+    round.slower.filter(slower).or(soonest)
 }
 
 /// Whether and when one comes upon another that does not go the same way, or is slower. `None` if they pass each other anyway.
@@ -441,13 +440,12 @@ fn meets(walkers: &Walkers<'_>, me: usize, them: usize) -> Option<Meeting> {
 
 /// Whether another body that goes the same way is slower, though nothing holds it up.
 fn is_slower(walkers: &Walkers<'_>, me: usize, them: usize) -> bool {
-    let (mine, theirs) = (walkers.wanted[me], walkers.wanted[them]);
-    walkers.limits[them] < SLOWER * walkers.limits[me]
-        && is_slow(mine, (theirs, walkers.velocity[them]))
+    let theirs = (walkers.wanted[them], walkers.velocity[them]);
+    walkers.limits[them] < SLOWER * walkers.limits[me] && is_slow(walkers.wanted[me], theirs)
 }
 
-/// Whether a body that wants the velocity `theirs`, and goes at `now`, is slower than one that wants the velocity `mine`, though
-/// nothing holds it up. All in metres a second.
+/// Whether a body is slower than another, and nothing holds it up: it wants the velocity `theirs` and moves at `now`, the other wants
+/// `mine`, in metres a second.
 #[must_use]
 pub fn is_slow(mine: Vec2, (theirs, now): (Vec2, Vec2)) -> bool {
     let wanted = theirs.length_squared();
@@ -458,18 +456,23 @@ pub fn is_slow(mine: Vec2, (theirs, now): (Vec2, Vec2)) -> bool {
         && now.dot(theirs) > GETS_ON * wanted
 }
 
+/// Whether all neighbours of a body are slower.
+fn touches_slower_only(walkers: &Walkers<'_>, me: usize, beside: &[u32]) -> bool {
+    let mut others = beside.iter().map(|other| *other as usize);
+    others.all(|other| is_slower(walkers, me, other))
+}
+
 /// Whether a body goes at less than [`SLOWER`] of the speed that it wants, behind a slower one, and touches none but slower ones. In a mixed
 /// crowd it queues.
 fn is_slowed(walkers: &Walkers<'_>, me: usize, beside: &[u32]) -> bool {
     let wanted = walkers.wanted[me];
-    let is_slower = |other: &u32| is_slower(walkers, me, *other as usize);
     let is_ahead = |other: &u32| {
         let them = *other as usize;
         (walkers.at[them] - walkers.at[me]).dot(wanted) > 0.0
             && walkers.turns.go_together(walkers.wanted, me, them)
     };
     walkers.velocity[me].dot(wanted) < SLOWER * wanted.length_squared()
-        && beside.iter().all(is_slower)
+        && touches_slower_only(walkers, me, beside)
         && beside.iter().any(is_ahead)
 }
 

@@ -2,6 +2,9 @@
 
 use crate::geom::Vec2;
 
+/// Smallest radius by which a mesh is laid out, in metres.
+const LEAST_RADIUS_M: f32 = 0.05;
+
 /// The mesh on which a detour is searched.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Mesh {
@@ -19,6 +22,17 @@ pub struct Mesh {
 impl Mesh {
     /// The largest [`Mesh::reach`].
     pub const MOST_REACH: u32 = 64;
+
+    /// A mesh round a walker of some radius in metres, with a distance between nodes in such radii, and nodes to each side. A walker without
+    /// a body counts as 5 cm in radius.
+    #[must_use]
+    pub fn in_radii(radius_m: f32, (spacing, reach): (f32, u32)) -> Mesh {
+        Mesh {
+            spacing_m: spacing * radius_m.max(LEAST_RADIUS_M),
+            reach,
+            middle: None,
+        }
+    }
 
     /// The distance from the middle to each side, in metres.
     #[must_use]

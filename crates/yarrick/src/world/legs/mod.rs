@@ -9,6 +9,7 @@ mod berths;
 mod displaced;
 mod groundwork;
 mod march;
+mod nearest;
 mod places;
 mod step_aside;
 
@@ -19,6 +20,7 @@ pub(crate) use berths::{
 };
 pub(crate) use displaced::{can_reach, check_place, give_places_anew};
 pub(crate) use march::{form_up, join_march, leave_march, places_in_formation};
+pub(crate) use nearest::nearest_place;
 pub(crate) use places::{Member, assign_places, claim_places, is_at_assembly};
 pub(crate) use step_aside::{step_aside, would_step_aside};
 

@@ -7,9 +7,10 @@
 //!      #################
 //! ```
 
+use super::nearest::{nearest_place, note_bodies};
 use crate::geom::{Vec2, segment_nearest, segment_point_distance_squared};
 use crate::ground::GroundView;
-use crate::motion::{Mesh, Obstacle, Surroundings};
+use crate::motion::{Mesh, Surroundings};
 use crate::world::state::{
     GroupNo, GroupPlace, Locomotion, MoveTarget, Owner, Patience, Place, Return, Scratch, State,
     Walk,
@@ -17,9 +18,6 @@ use crate::world::state::{
 
 /// The meshes on which a place is searched: the distance of their nodes in radii of the unit, and the nodes to either side.
 const MESHES: [(f32, u32); 2] = [(0.5, 24), (1.0, 64)];
-
-/// The mesh on which a unit goes ahead that can step aside nowhere.
-const MOVES_UP_ON: (f32, u32) = (0.5, 36);
 
 /// How far off the way of the other a unit steps, beyond the sum of their radii, in its own radii.
 const BESIDE_RADII: f32 = 0.15;
@@ -58,14 +56,10 @@ pub(crate) fn step_aside(
         way,
     };
     let mut spent = 0;
-    for (spacing, reach) in MESHES {
-        let spacing_m = spacing * radius.max(0.05);
-        let mesh = Mesh {
-            spacing_m,
-            reach,
-            middle: None,
-        };
-        note_bodies(state, scratch, (row, mover), mesh.half_m());
+    for size in MESHES {
+        let mesh = Mesh::in_radii(radius, size);
+        let yields = |other: usize| yields(state, other, mover);
+        note_bodies(state, scratch, (row, mesh.half_m()), yields);
         let around = Surroundings {
             view: state.ground_view(row),
             radius_m: radius,
@@ -96,21 +90,8 @@ fn move_up(
     let Some(&end) = way.last() else {
         return 0;
     };
-    let (spacing, reach) = MOVES_UP_ON;
-    let mesh = Mesh {
-        spacing_m: spacing * radius.max(0.05),
-        reach,
-        middle: None,
-    };
-    note_bodies(state, scratch, (row, mover), mesh.half_m());
-    let around = Surroundings {
-        view: state.ground_view(row),
-        radius_m: radius,
-        obstacles: &scratch.obstacles,
-    };
-    let search = &mut scratch.detours;
-    let points = search.find_nearest(&around, &mesh, (from, end));
-    let work = search.work();
+    let yields = |other: usize| yields(state, other, mover);
+    let (points, work) = nearest_place(state, scratch, (row, end), yields);
     let is_worth_it = |to: &Vec2| to.distance(end) < from.distance(end) - radius;
     if points.last().is_some_and(is_worth_it) {
         walk_aside(state, (row, mover), (points, way));
@@ -159,21 +140,10 @@ impl Passage<'_> {
 /// pass.
 const LEAST_OFF: f32 = 0.25;
 
-/// Notes which bodies stand round a unit, and the one for which it makes room.
-fn note_bodies(state: &State, scratch: &mut Scratch, (row, mover): (usize, usize), half_m: f32) {
-    let units = &state.units;
-    let reach = half_m * core::f32::consts::SQRT_2 + units.radius[row] + state.derived.widest;
-    let near = scratch.near.within(units.position[row], reach);
-    let bodies = near.map(|other| other as usize).filter(|other| {
-        let counts = *other == mover || units.locomotion[*other].stands();
-        *other != row && counts && units.radius[*other] > 0.0
-    });
-    scratch.obstacles.clear();
-    scratch.obstacles.extend(bodies.map(|other| Obstacle {
-        at: units.position[other],
-        radius_m: units.radius[other],
-        yields: other != mover && would_step_aside(state, other),
-    }));
+/// Whether a body makes room for one that makes room for a third, the mover. `None` if it is not in the way.
+fn yields(state: &State, other: usize, mover: usize) -> Option<bool> {
+    let counts = other == mover || state.units.locomotion[other].stands();
+    counts.then(|| other != mover && would_step_aside(state, other))
 }
 
 fn walk_aside(

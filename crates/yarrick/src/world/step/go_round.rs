@@ -153,7 +153,7 @@ fn answer(state: &mut State, row: usize, (found, counted): (Found, bool)) -> The
             looks.is_shut = false;
         }
         Found::Way(points, rejoins) => {
-            // Those that could make room for it did not so far.
+            // Units that could make room for it have not done so.
             let again = counted && walk.held_up() as f32 >= COUNTS_ON_ROOM_S * second;
             let in_vain = if again {
                 looks.in_vain.saturating_add(1)
@@ -192,24 +192,19 @@ fn answer(state: &mut State, row: usize, (found, counted): (Found, bool)) -> The
 /// One of the meshes on which a unit looks.
 fn mesh(state: &State, row: usize, number: usize) -> Mesh {
     let number = number.min(MESHES.len() - 1);
-    let (spacing, reach) = MESHES[number];
-    let spacing_m = spacing * state.units.radius[row].max(0.05);
+    let mesh = Mesh::in_radii(state.units.radius[row], MESHES[number]);
     let ground = &state.ground;
     // The middles of hexes lie in no rectangle.
     let is_of_cells = number + 1 == MESHES.len() && ground.lattice().is_square();
     if !is_of_cells {
-        return Mesh {
-            spacing_m,
-            reach,
-            middle: None,
-        };
+        return mesh;
     }
-    let cells = (spacing_m / ground.cell_m()).floor().max(1.0);
+    let cells = (mesh.spacing_m / ground.cell_m()).floor().max(1.0);
     let middle = ground.centre(ground.nearest_cell(state.units.position[row]));
     Mesh {
         spacing_m: cells * ground.cell_m(),
-        reach,
         middle: Some(middle),
+        ..mesh
     }
 }
 

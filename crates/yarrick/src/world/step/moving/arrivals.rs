@@ -26,7 +26,7 @@ const MAKES_ROOM_S: f32 = 0.5;
 /// The most seconds for which a unit waits for its turn.
 const WAIT_S: u32 = 60;
 
-/// A unit that is so many of its radii farther from the end of its path than before, and on a detour, needs another path.
+/// A unit on a detour gets a new path once others have pushed it this many radii away from the end of its path.
 const PUSHED_OFF_RADII: f32 = 3.0;
 
 /// Seconds after which a unit gives up that never came nearer to its place, whatever way it took.
