@@ -1,4 +1,5 @@
-//! A queue of requests for routes, served on two threads and on more, against one thread.
+//! A queue of requests for routes, served on two threads, against one thread; and what two threads that share nothing gain on this
+//! machine: two planners, each with half of the requests on a thread of its own, against one after the other.
 //!
 //! `cargo bench --bench queue`
 
@@ -28,22 +29,36 @@ fn main() {
         let clearance = ClearanceMap::new(&ground, 0.4);
         let ways = ways(&ground, &clearance);
         let pool = Threads::new(2);
+        let map = (&ground, &clearance);
         let (mut ours, mut theirs) = (Vec::new(), Vec::new());
+        let (mut apart, mut in_turn) = (Vec::new(), Vec::new());
+        let halves: Vec<_> = ways.chunks(ways.len() / 2).collect();
+        let alone = |half: &[_]| serve(&Threads::default(), map, half);
         for _ in 0..ROUNDS {
-            let on =
-                |threads: &Threads| measure::clock(|| serve(threads, (&ground, &clearance), &ways));
+            let on = |threads: &Threads| measure::clock(|| serve(threads, map, &ways));
             // Within the pool, as a game would step its worlds there.
             ours.push(pool.run(|| on(&pool)));
             theirs.push(on(&Threads::default()));
+            apart.push(measure::clock(|| {
+                std::thread::scope(|scope| {
+                    for half in &halves {
+                        scope.spawn(|| alone(half));
+                    }
+                });
+            }));
+            in_turn.push(measure::clock(|| {
+                halves.iter().for_each(|half| alone(half));
+            }));
         }
         measure::report(name, ours, theirs);
+        measure::report("  … two planners side by side", apart, in_turn);
     }
 }
 
 /// Serves all requests, at the default budget of a world.
 fn serve(threads: &Threads, (ground, clearance): (&Ground, &ClearanceMap), ways: &[(Vec2, Vec2)]) {
     let mut planner = Planner::default();
-    (0..REQUESTS).for_each(|who| planner.request(RouteRequest::new(who)));
+    (0..ways.len() as u64).for_each(|who| planner.request(RouteRequest::new(who)));
     let ask = |who: u64| {
         let (from, to) = ways[who as usize];
         Some(Ask {

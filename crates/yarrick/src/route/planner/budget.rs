@@ -2,6 +2,9 @@
 
 use serde::{Deserialize, Serialize};
 
+/// Number of desks.
+pub(super) const DESKS: usize = 8;
+
 /// Rounds without use after which what was found for one request is no longer kept for others.
 pub(super) const KEPT_ROUNDS: u64 = 200;
 

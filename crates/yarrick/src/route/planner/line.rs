@@ -104,6 +104,17 @@ impl Line {
         None
     }
 
+    /// Puts one back that was taken out, before all others of its side.
+    pub(super) fn put_back(&mut self, ticket: RouteRequest) {
+        self.held.insert(ticket.who, ticket);
+        self.join_group(ticket.group);
+        if ticket.urgent {
+            self.urgent.put_back(&ticket);
+        } else {
+            self.usual.put_back(&ticket);
+        }
+    }
+
     /// Notes work done for a side.
     pub(super) fn charge(&mut self, side: u8, work: u32) {
         let side = usize::from(side);
@@ -111,6 +122,13 @@ impl Line {
             self.work.resize(side + 1, 0);
         }
         self.work[side] += u64::from(work);
+    }
+
+    /// Takes back work that was noted for a side and has not been done.
+    pub(super) fn refund(&mut self, side: u8, work: u32) {
+        if let Some(known) = self.work.get_mut(usize::from(side)) {
+            *known = known.saturating_sub(u64::from(work));
+        }
     }
 
     pub(super) fn len(&self) -> usize {
@@ -170,12 +188,20 @@ impl Line {
 }
 
 impl Lanes {
-    fn push(&mut self, ticket: &RouteRequest) {
-        let side = usize::from(ticket.side);
+    fn of(&mut self, side: u8) -> &mut VecDeque<u64> {
+        let side = usize::from(side);
         if self.0.len() <= side {
             self.0.resize(side + 1, VecDeque::new());
         }
-        self.0[side].push_back(ticket.who);
+        &mut self.0[side]
+    }
+
+    fn push(&mut self, ticket: &RouteRequest) {
+        self.of(ticket.side).push_back(ticket.who);
+    }
+
+    fn put_back(&mut self, ticket: &RouteRequest) {
+        self.of(ticket.side).push_front(ticket.who);
     }
 
     fn pop(&mut self, work: &[u64]) -> Option<u64> {

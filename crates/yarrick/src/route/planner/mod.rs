@@ -7,17 +7,19 @@
 //! the least work has been done. Where a ticket leads is asked when its turn comes, not before: so a
 //! goal may move meanwhile, and a ticket whose holder wants nothing any more costs nothing.
 //!
-//! Up to eight searches are under way at the same time, each for 4,096 cells before all others have done as much. With
-//! [`Planner::next_on`] they run on several threads. What is found, in which order and round, and the work that is counted do
-//! not depend on the number of threads.
+//! Up to eight searches are under way at the same time, at desks, each for 4,096 cells before the next step of the others. With
+//! [`Planner::next_on`] they run on several threads. Desks whose requests take little serve several of them in a step: those that can be
+//! served whatever comes of the others. What is found, in which order and round, and the work that is counted do not depend on the
+//! number of threads.
 //!
 //! A little work is spread over a few rounds, so that it does not show: the first round with work does 4,096 cells of it, or 64 for
 //! each ticket if that is more, and each after it a thirty-second more, from 10,240 cells on half as much again, up to the budget,
 //! until nothing is left.
 //!
 //! Waiting is bounded. With `s` sides, `b` tickets of the same side before it and a cost of at most `c` cells each, a ticket
-//! that is not urgent is served within `s · (b + 16) · c / w` rounds and one more, and with budgets below 16,384, for which one
-//! search at a time is under way, within `s · (b + 1) · c / w` and one more; urgent tickets that arrive meanwhile add to
+//! that is not urgent is served within `s · (b + 16) · c / w` rounds and nine more, since tickets behind it that take little may go
+//! first while each of eight desks has a long search; with budgets below 16,384, for which one
+//! search at a time is under way, within `s · (b + 1) · c / w` and two more; urgent tickets that arrive meanwhile add to
 //! that, and with budgets above 4,096 the rounds until they are used in full: 36 with 100,000. `w` is the budget less what a
 //! round may leave unused: at most 3,000 cells, or 18,000 where goals are out of reach or areas, and never more than half of the
 //! budget; and less what [`Planner::charge`] adds to it. Budgets should be several times as large.
@@ -51,21 +53,25 @@
 //! let mut rounds = 0;
 //! let route = loop {
 //!     rounds += 1;
-//!     planner.begin_round(60);
+//!     planner.begin_round(25);
 //!     if let Some((7, route)) = planner.next(&ground, ask) {
 //!         break route?;
 //!     }
 //! };
-//! assert_eq!((rounds, route.points.len()), (2, 6));
+//! assert_eq!((rounds, route.points.len()), (3, 6));
 //! # Ok::<(), Box<dyn std::error::Error>>(())
 //! ```
 
 mod budget;
+mod current;
 mod desk;
+mod job;
 mod line;
+mod more;
 mod request;
 mod serve;
 mod shared;
+mod tools;
 mod tracks;
 mod tries;
 
@@ -74,12 +80,14 @@ pub use request::{Ask, COST_OF_A_ROUTE, Group, RouteRequest};
 use super::{NoRoute, Route};
 use crate::ground::{ClearanceMap, Ground, Repair};
 use crate::threads::Threads;
-use budget::Budget;
-use desk::{Current, DESKS, Desk, Routers, Stage};
+use budget::{Budget, DESKS};
+use current::{Current, Stage};
+use desk::Desk;
 use line::Line;
 use serde::{Deserialize, Serialize};
 use shared::Fields;
 use std::collections::VecDeque;
+use tools::Toolbox;
 use tracks::Tracks;
 use tries::Tries;
 
@@ -118,9 +126,11 @@ pub struct Planner {
     line: Line,
     desks: [Desk; DESKS],
     #[serde(skip)]
-    routers: Routers,
+    toolbox: Toolbox,
     /// Number of tickets that have come to a desk.
     served: u64,
+    /// About how much work a ticket took of late; `0` before the first.
+    typical: u32,
     /// Results that [`Planner::next_on`] has yet to return.
     #[serde(skip)]
     found: VecDeque<(u64, Result<Route, NoRoute>)>,
@@ -166,9 +176,9 @@ impl Planner {
         let served = desks.find_map(|desk| {
             let current = desk.current.as_ref();
             let current = current.filter(|current| current.ticket.who == who)?;
-            Some((current, desk.router.as_ref()))
+            Some((current, desk.tools.as_ref()))
         });
-        let Some((current, router)) = served else {
+        let Some((current, tools)) = served else {
             return self
                 .line
                 .before(who)
@@ -180,10 +190,10 @@ impl Planner {
             .and_then(|group| self.fields.settled(group));
         Some(match (&current.stage, field) {
             (Stage::Begins, Some(settled)) => Standing::WithItsGroup { settled },
-            (Stage::Begins | Stage::Waits, _) => Standing::Waiting { before: 0 },
+            (Stage::Begins | Stage::Seeks(_) | Stage::Waits, _) => Standing::Waiting { before: 0 },
             (Stage::Searches { .. }, _) if current.is_new() => Standing::UnderWay { settled: 0 },
             (Stage::Searches { .. }, _) => Standing::UnderWay {
-                settled: router.map_or(0, |router| router.work()),
+                settled: tools.map_or(0, |tools| tools.router.work()),
             },
         })
     }
@@ -279,6 +289,7 @@ impl Planner {
         if tickets.all(known)
             && each_once
             && !in_line
+            && self.served().all(Current::is_consistent)
             && self.line.is_consistent()
             && self.fields.is_consistent(self.round)
             && self.tracks.is_consistent(self.round, clearances)

@@ -1,26 +1,46 @@
-//! How the line is served: each ticket by what is shared, or else by a search at a desk.
+//! How the line is served, turn by turn: each desk gets a ticket ready, then all do their work at the same time, and then what they
+//! found is kept for others.
 
-use super::desk::{Current, DESKS, Done, Job, LEAST_SHARE, SLICE, Stage};
+use super::budget::DESKS;
+use super::current::{Current, Seeking, Stage};
+use super::job::{Done, Job, Report, Shared};
 use super::request::{Ask, COST_OF_A_ROUTE, RouteRequest};
 use super::shared::Served;
-use super::tracks::{MOST_TO_KEEP, Track};
 use super::{MANY, Planner};
 use crate::ground::Ground;
-use crate::route::descent::MOST_LEGS;
-use crate::route::{NoRoute, Route, Router};
 use crate::threads::Threads;
 
 /// Cells by which the holder may have moved since its search began, for the search to go on.
 const STRAYED_CELLS: f32 = 8.0;
 
+/// A budget is shared by at most one desk for each such amount of work.
+const LEAST_SHARE: u32 = 8192;
+
+/// Maximum work of a desk in a turn, in settled cells.
+const BATCH: u32 = 12_288;
+
+/// The latest request weighs 1 in this number for what a request typically takes.
+const WEIGHT: u32 = 8;
+
 /// What a desk does next.
 enum Turn<'a> {
-    /// Nothing: its ticket has been served, waits for another desk, or there is none.
+    /// Nothing: its ticket waits for another desk, or there is none.
     Idle,
-    /// Its search goes on.
-    Search(Ask<'a>),
+    /// It goes on.
+    Work(Ask<'a>),
     /// The budget does not suffice for what is next.
     Over,
+}
+
+/// What a desk is to do in a turn.
+pub(super) struct Task<'a> {
+    pub(super) at: usize,
+    ask: Ask<'a>,
+    /// The work that its next step may take, and the most that it may do.
+    pub(super) least: u32,
+    pub(super) most: u32,
+    /// Further tickets.
+    pub(super) more: Vec<(Current, Ask<'a>)>,
 }
 
 impl Planner {
@@ -32,8 +52,9 @@ impl Planner {
         ask: &impl Fn(u64) -> Option<Ask<'a>>,
     ) -> bool {
         let before = (self.budget.spent(), self.line.len());
+        self.tracks.make_room();
         let open = (self.budget.whole() / LEAST_SHARE).clamp(1, DESKS as u32) as usize;
-        let mut searches = Vec::new();
+        let mut ready = Vec::new();
         let mut is_over = false;
         // Tickets that came to a desk earlier go first.
         let mut desks: Vec<(u64, usize)> = (0..DESKS).map(|at| (self.number(at), at)).collect();
@@ -45,14 +66,18 @@ impl Planner {
             }
             match self.prepare(ground, at, ask) {
                 Turn::Idle => {}
-                Turn::Search(ask) => searches.push((at, ask)),
+                Turn::Work(ask) => ready.push((at, ask)),
                 Turn::Over => {
                     is_over = true;
                     break;
                 }
             }
         }
-        let goes_on = self.search(threads, ground, searches);
+        let mut tasks = self.affordable(ground, ready);
+        let goes_on = !tasks.is_empty();
+        let passed = self.add_more(ground, &mut tasks, ask);
+        let left = self.work(threads, ground, tasks);
+        self.put_back([passed, left].concat());
         goes_on || !is_over && before != (self.budget.spent(), self.line.len())
     }
 
@@ -62,7 +87,7 @@ impl Planner {
         current.map_or(u64::MAX, |current| current.number)
     }
 
-    /// Serves the ticket of a desk, or the next one in line, by what is shared; or else gets its search ready.
+    /// Gets the ticket of a desk, or the next one in line, ready.
     fn prepare<'a>(
         &mut self,
         ground: &Ground,
@@ -77,8 +102,7 @@ impl Planner {
                 let Some(ticket) = self.line.pop() else {
                     return Turn::Idle;
                 };
-                self.served += 1;
-                self.desks[at].current = Some(Current::begins(ticket, self.served));
+                self.desks[at].current = Some(self.begins(ticket));
             }
             let Some(current) = &mut self.desks[at].current else {
                 return Turn::Idle;
@@ -91,25 +115,33 @@ impl Planner {
             if !wanted.clearance.is_finished() {
                 return Turn::Idle;
             }
-            if let Stage::Searches {
-                from, goal, down, ..
-            } = &current.stage
-            {
-                let strayed_m = from.distance(wanted.from);
-                let goes_on = *goal == wanted.goal
-                    && strayed_m <= STRAYED_CELLS * ground.cell_m()
-                    && down.is_none_or(|down| self.fields.uses(down.group, self.round));
-                if goes_on {
-                    return Turn::Search(wanted);
-                }
-                // It wants to go elsewhere, has been moved, or its field is no longer kept.
-                current.stage = Stage::Begins;
+            let (from, goal, down) = match &current.stage {
+                Stage::Searches {
+                    from, goal, down, ..
+                } => (from, goal, *down),
+                Stage::Seeks(seeking) => (&seeking.from, &seeking.goal, None),
+                Stage::Begins | Stage::Waits => return self.begin(ground, (at, ticket), wanted),
+            };
+            let strayed_m = from.distance(wanted.from);
+            let goes_on = *goal == wanted.goal
+                && strayed_m <= STRAYED_CELLS * ground.cell_m()
+                && down.is_none_or(|down| self.fields.uses(down.group, self.round));
+            if goes_on {
+                return self.go_on(at, wanted);
             }
-            return self.begin(ground, (at, ticket), wanted);
+            // It wants to go elsewhere, has been moved, or its field is no longer kept.
+            current.stage = Stage::Begins;
         }
     }
 
-    /// Serves a ticket by what is shared, or gets its search ready.
+    /// A ticket that comes to a desk. It costs its side something at once, so that sides take turns.
+    pub(super) fn begins(&mut self, ticket: RouteRequest) -> Current {
+        self.served += 1;
+        self.line.charge(ticket.side, COST_OF_A_ROUTE);
+        Current::begins(ticket, self.served)
+    }
+
+    /// Gets a ticket ready for which nothing has been done, or that waits.
     fn begin<'a>(
         &mut self,
         ground: &Ground,
@@ -118,77 +150,60 @@ impl Planner {
     ) -> Turn<'a> {
         let before = self.budget.spent();
         let by_field = self.serve_from_field(ground, ticket, &ask);
-        let is_awaited =
-            matches!(by_field, Served::NotHere) && self.may_be_served_by_others(ground, at, &ask);
-        if is_awaited && self.waits(at) {
-            return Turn::Idle;
-        }
-        let served = match by_field {
-            Served::NotHere => self.serve_from_track(ground, ticket, &ask),
-            served => served,
-        };
         self.line.charge(ticket.side, self.budget.spent() - before);
-        let down = match served {
-            Served::Route(route) => {
-                self.found.push_back((ticket.who, Ok(route)));
-                self.desks[at].current = None;
-                return Turn::Idle;
-            }
+        let stage = match by_field {
             Served::UnderWay => return Turn::Over,
-            Served::ByField(down) => Some(down),
-            Served::NotHere => None,
-        };
-        let stage = if is_awaited {
-            Stage::Waits
-        } else if self.budget.allows(COST_OF_A_ROUTE) {
-            // Even the smallest budget serves one.
-            let cost = COST_OF_A_ROUTE.min(self.budget.whole());
-            self.budget.charge(cost);
-            self.line.charge(ticket.side, cost);
-            Stage::Searches {
+            Served::ByField(down) => Stage::Searches {
                 from: ask.from,
                 goal: ask.goal.clone(),
-                down,
+                down: Some(down),
                 allowed: Vec::new(),
+            },
+            Served::NotHere => {
+                let mut others = self.desks.iter().enumerate();
+                let is_awaited = others.any(|(other, desk)| {
+                    let current = desk.current.as_ref().filter(|_| other != at);
+                    current.is_some_and(|current| current.may_serve(&ask, ground.cell_m()))
+                });
+                let current = self.desks[at].current.as_ref();
+                if is_awaited && current.is_some_and(Current::waits) {
+                    return Turn::Idle;
+                }
+                Stage::Seeks(Seeking::begins(&ask, is_awaited))
             }
-        } else {
-            return Turn::Over;
         };
         if let Some(current) = &mut self.desks[at].current {
             current.stage = stage;
         }
-        if is_awaited {
-            Turn::Idle
-        } else {
-            Turn::Search(ask)
+        Turn::Work(ask)
+    }
+
+    /// Lets a ticket go on for which something has been done.
+    fn go_on<'a>(&mut self, at: usize, ask: Ask<'a>) -> Turn<'a> {
+        let number = self.number(at);
+        let wanted = self.desks[at].current.as_ref().and_then(Current::wants);
+        let Some(track) = wanted.map(|wants| wants.track) else {
+            return Turn::Work(ask);
+        };
+        // Of two that want parts of a track the earlier one gets them first: they may be the same.
+        let is_later = self.served().any(|other| {
+            let same = other.wants().is_some_and(|wants| wants.track == track);
+            same && other.number < number
+        });
+        if is_later {
+            return Turn::Idle;
         }
-    }
-
-    /// Whether a desk waits for another.
-    fn waits(&self, at: usize) -> bool {
-        let current = self.desks[at].current.as_ref();
-        current.is_some_and(|current| matches!(current.stage, Stage::Waits))
-    }
-
-    /// Whether a search under way at another desk may find a route that this request can share.
-    fn may_be_served_by_others(&self, ground: &Ground, at: usize, ask: &Ask<'_>) -> bool {
-        let others = self.desks.iter().enumerate();
-        let mut others = others.filter(|(other, _)| *other != at);
-        others.any(|(_, desk)| {
-            let current = desk.current.as_ref();
-            current.is_some_and(|current| current.may_serve(ask, ground.cell_m()))
-        })
-    }
-
-    /// The route along a track, if one fits.
-    fn serve_from_track(&mut self, ground: &Ground, ticket: RouteRequest, ask: &Ask<'_>) -> Served {
-        let before = self.budget.spent();
-        let served = self.tracks.serve(ground, &mut self.budget, ask, self.round);
-        if let (Served::Route(_), Some(group)) = (&served, ticket.group) {
-            self.tries
-                .note(group, self.budget.spent() - before, self.round);
+        if let Some(Current {
+            stage: Stage::Seeks(seeking),
+            ..
+        }) = &mut self.desks[at].current
+        {
+            self.tracks.leave_out_known(&mut seeking.wants);
+            if let Some(wants) = &mut seeking.wants {
+                wants.cut_to(self.budget.spare());
+            }
         }
-        served
+        Turn::Work(ask)
     }
 
     /// Whether a field leads there.
@@ -211,123 +226,105 @@ impl Planner {
         self.fields.serve(ground, asked, &mut self.budget, ask)
     }
 
-    /// Lets searches go on, each at its desk and all for about as much work; the earlier ones first, where the budget does not
-    /// suffice for all. Returns whether it did for any.
-    fn search(
+    /// What desks are to do: those for whose next step the budget suffices, whatever it may take. All may do about as much; the
+    /// earlier ones go first, where it does not suffice for all.
+    fn affordable<'a>(&self, ground: &Ground, ready: Vec<(usize, Ask<'a>)>) -> Vec<Task<'a>> {
+        let mut tasks: Vec<Task<'a>> = Vec::new();
+        let mut reserved = 0;
+        for (at, ask) in ready {
+            let Some(current) = &self.desks[at].current else {
+                continue;
+            };
+            let least = current.need(ground, &ask).whole();
+            let fits = if tasks.is_empty() {
+                self.budget.allows(least)
+            } else {
+                reserved + least <= self.budget.spare()
+            };
+            if fits {
+                reserved += least;
+                let (most, more) = (least, Vec::new());
+                tasks.push(Task {
+                    at,
+                    ask,
+                    least,
+                    most,
+                    more,
+                });
+            }
+        }
+        let spare = self.budget.spare().saturating_sub(reserved);
+        let share = spare / tasks.len().max(1) as u32;
+        for task in &mut tasks {
+            let most = (task.least + share).min(BATCH.max(task.least));
+            task.most = most.min(self.budget.left());
+        }
+        tasks
+    }
+
+    /// Lets desks do what they are to do, and takes in what they have done. Returns the tickets for which nothing was done, each with
+    /// its number.
+    fn work(
         &mut self,
         threads: &Threads,
         ground: &Ground,
-        searches: Vec<(usize, Ask<'_>)>,
-    ) -> bool {
-        let (chosen, spare) = self.affordable(ground, searches);
-        if chosen.is_empty() {
-            return false;
-        }
-        let (left, share) = (self.budget.left(), spare / chosen.len() as u32);
+        tasks: Vec<Task<'_>>,
+    ) -> Vec<(u64, RouteRequest)> {
         let mut desks: Vec<_> = self.desks.iter_mut().map(Some).collect();
         let mut jobs: Vec<Job<'_, '_>> = Vec::new();
-        for (at, ask, least) in chosen {
-            let most = (least + share).min(SLICE.max(least)).min(left);
-            if let Some(desk) = desks[at].take() {
-                jobs.push(Job::new((at, desk), ask, most));
+        for task in tasks {
+            if let Some(desk) = desks[task.at].take() {
+                jobs.push(Job::new(desk, (task.ask, task.more), task.most));
             }
         }
-        let (fields, routers) = (&self.fields, &self.routers);
-        threads.each(&mut jobs, |job| job.run(ground, fields, routers));
-        let done: Vec<Done<'_>> = jobs.into_iter().map(Job::done).collect();
+        let shared = Shared {
+            ground,
+            fields: &self.fields,
+            tracks: &self.tracks,
+            toolbox: &self.toolbox,
+            // Even the smallest budget serves one.
+            cost: COST_OF_A_ROUTE.min(self.budget.whole()),
+        };
+        threads.each(&mut jobs, |job| job.run(&shared));
+        let mut done: Vec<Done> = jobs.into_iter().map(Job::done).collect();
+        for done in &mut done {
+            let notes = done.reports.iter().map(|report| &report.note);
+            notes.for_each(|note| self.tracks.note_attempt(note, self.round));
+        }
+        for done in &mut done {
+            self.tracks.add_parts(core::mem::take(&mut done.parts));
+        }
+        let mut left = Vec::new();
         for done in done {
-            self.budget.charge(done.work);
-            if let Some(current) = &self.desks[done.at].current {
-                self.line.charge(current.ticket.side, done.work);
-            }
-            let field = self.desks[done.at].current.as_ref();
-            if let Some(group) = field.and_then(Current::field) {
-                let radius = done.ask.radius;
-                self.fields.note_legs((group, radius), &done.legs);
-            }
-            if let Some(found) = done.found {
-                self.finish(
-                    ground,
-                    (done.at, &done.ask),
-                    (found, done.searched),
-                    done.track,
-                );
-            }
+            left.extend(done.left);
+            let reports = done.reports.into_iter();
+            reports.for_each(|report| self.take_in(report));
         }
-        true
+        left
     }
 
-    /// The searches for whose next step the budget suffices, whatever it may take, each with the most that this may be; and what
-    /// is then left of the budget.
-    fn affordable<'a>(
-        &self,
-        ground: &Ground,
-        searches: Vec<(usize, Ask<'a>)>,
-    ) -> (Vec<(usize, Ask<'a>, u32)>, u32) {
-        let mut chosen: Vec<(usize, Ask<'a>, u32)> = Vec::new();
-        let mut reserved = 0;
-        for (at, ask) in searches {
-            let current = self.desks[at].current.as_ref();
-            let mut least = Router::least_step(ask.clearance);
-            if current.is_some_and(Current::is_new) {
-                least += match current.and_then(Current::field) {
-                    Some(_) => Router::most_to_begin_down(ask.clearance),
-                    None => Router::most_to_begin(ground, ask.clearance, (ask.from, &ask.goal)),
-                };
-            }
-            // What it finds may be kept in the same step.
-            let kept = match current.and_then(Current::field) {
-                Some(_) => MOST_LEGS,
-                None => ask.clearance.chart().map_or(0, |_| MOST_TO_KEEP),
-            };
-            let most = least + kept;
-            let fits = if chosen.is_empty() {
-                self.budget.allows(most)
-            } else {
-                reserved + most <= self.budget.spare()
-            };
-            if fits {
-                reserved += most;
-                chosen.push((at, ask, least));
-            }
+    /// Takes in what was done for a ticket, and keeps what was found for others.
+    fn take_in(&mut self, report: Report) {
+        self.budget.charge(report.work);
+        self.line.charge(report.ticket.side, report.work);
+        if let Some(known) = report.field {
+            self.fields.note_legs(known, &report.legs);
         }
-        (chosen, self.budget.spare().saturating_sub(reserved))
-    }
-
-    /// Takes a ticket whose search is over from its desk, and keeps what was found for others.
-    fn finish(
-        &mut self,
-        ground: &Ground,
-        (at, ask): (usize, &Ask<'_>),
-        (found, searched): (Result<Route, NoRoute>, u32),
-        track: Option<Track>,
-    ) {
-        let Some(current) = self.desks[at].current.take() else {
+        let Some(found) = report.found else {
             return;
         };
-        if let (Some(group), None) = (current.ticket.group, current.field()) {
-            self.tries.note(group, searched, self.round);
+        if let (Some(group), None) = (report.ticket.group, report.field) {
+            self.tries.note(group, report.spent, self.round);
         }
-        if let Some(track) = track {
+        if let Some(track) = report.track {
             self.tracks.keep(track, self.round);
         }
-        let found = found.map(|route| begun_from(ground, ask, route));
-        self.found.push_back((current.ticket.who, found));
+        let latest = report.spent.max(report.work);
+        self.typical = match self.typical {
+            0 => latest,
+            known => known - known / WEIGHT + latest / WEIGHT,
+        }
+        .max(1);
+        self.found.push_back((report.ticket.who, found));
     }
-}
-
-/// The route that was found for one who has taken a few steps since.
-fn begun_from(ground: &Ground, ask: &Ask<'_>, mut route: Route) -> Route {
-    if route.points[0] == ask.from || route.pushed_m > 0.0 {
-        return route;
-    }
-    let view = ground.view(ask.clearance.gait());
-    if view.line_is_clear(ask.from, route.points[1], ask.radius) {
-        route.points[0] = ask.from;
-    } else {
-        route.points.insert(0, ask.from);
-        route.links.iter_mut().for_each(|(at, _)| *at += 1);
-    }
-    route.measure(view, ask.clearance);
-    route
 }

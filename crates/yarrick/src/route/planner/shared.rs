@@ -6,7 +6,7 @@ use crate::ground::{Cell, ClearanceMap, Ground, Patch};
 use crate::route::descent::Slope;
 use crate::route::leaps::Leaps;
 use crate::route::work::{BEGUN_A_CELL, SPREAD_A_CELL};
-use crate::route::{Goal, GoalField, Route, reach};
+use crate::route::{Goal, GoalField, reach};
 use serde::{Deserialize, Serialize};
 
 /// The most fields that are kept.
@@ -28,8 +28,6 @@ pub(super) struct Down {
 
 /// What came of asking for a route.
 pub(super) enum Served {
-    /// The route.
-    Route(Route),
     /// The field of its group leads there.
     ByField(Down),
     /// The budget did not suffice.

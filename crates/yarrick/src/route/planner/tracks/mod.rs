@@ -11,6 +11,7 @@
 //! A group thus searches the map once, and each member only its first and last steps. Where the track would be a detour,
 //! the body gets a search of its own, and its route becomes another track.
 
+mod attempt;
 mod course;
 mod draft;
 mod index;
@@ -19,16 +20,15 @@ mod odds;
 mod part;
 mod track;
 
-use super::budget::{Budget, KEPT_ROUNDS};
-use super::request::{Ask, COST_OF_A_ROUTE};
-use super::shared::Served;
+use super::budget::{DESKS, KEPT_ROUNDS};
+use super::request::Ask;
 use crate::geom::Vec2;
 use crate::ground::{ClearanceMap, Ground, Tile};
-use crate::route::{FarSearch, Goal, Route, Router, reach, smooth, turns};
+use crate::route::{Goal, Route, Router};
+pub(super) use attempt::{Asked, Attempt, MOST_WORK, Note, Outcome, Wants};
 use index::{Index, MOST};
-use lead::Ends;
 use odds::Odds;
-use part::PART_CELLS;
+pub(super) use part::NewParts;
 use serde::{Deserialize, Serialize};
 pub(super) use track::Track;
 
@@ -38,11 +38,8 @@ const MOST_CELLS: usize = 1 << 20;
 /// Maximum number of parts of fields, of all tracks together, before a request is served.
 const MOST_PARTS: usize = 2048;
 
-/// Maximum number of tracks that are tried for a request: those whose ends are nearest to its ends.
-const MOST_TRIED: usize = 2;
-
-/// Maximum number of parts that one request adds: at each end of each track its tract and the eight round it.
-const MOST_ADDED: usize = MOST_TRIED * 2 * 9;
+/// Maximum number of parts that one request adds at a time: at each end of a track its tract and the eight round it.
+const MOST_ADDED: usize = 2 * 9;
 
 /// Number of tracks examined, and of cells of a new track, that count as one settled cell.
 const TRACKS_A_CELL: u32 = 16;
@@ -53,16 +50,6 @@ const LONGEST: u32 = 8192;
 
 /// Maximum work to keep a route, in settled cells.
 pub(super) const MOST_TO_KEEP: u32 = LONGEST / KEPT_A_CELL;
-
-/// Maximum sum of the distances between the ends of a request and those of a track, in cells, for the two to be alike: other requests
-/// will probably have nearly the same ends.
-const ALIKE_CELLS: f32 = 64.0;
-
-/// Number of alike requests that are expected to share the parts computed for one of them.
-const SHARED_BY: u32 = 4;
-
-/// Minimum budget left to serve a request from a track, in cells: more than that takes.
-const LEAST_LEFT: u32 = 3000;
 
 /// The track of the route that a router found last, if it is a long one, on a map with a chart, and ends at the requested point.
 /// Returns also the work.
@@ -101,8 +88,6 @@ pub(super) struct Tracks {
     parts: usize,
     #[serde(skip)]
     tile: Option<Box<Tile>>,
-    #[serde(skip)]
-    pull: smooth::Pull,
 }
 
 impl Tracks {
@@ -160,7 +145,7 @@ impl Tracks {
     }
 
     /// Removes the least recently used tracks while a limit is exceeded.
-    fn make_room(&mut self) {
+    pub(super) fn make_room(&mut self) {
         while self.cells > MOST_CELLS || self.parts > MOST_PARTS {
             self.remove_oldest();
         }
@@ -175,96 +160,14 @@ impl Tracks {
         }
     }
 
-    /// The route of a request along a track, if one fits.
-    pub(super) fn serve(
-        &mut self,
-        ground: &Ground,
-        budget: &mut Budget,
-        ask: &Ask<'_>,
-        round: u64,
-    ) -> Served {
-        self.make_room();
-        let Some(ends) = self.ends_of(ground, ask) else {
-            return Served::NotHere;
-        };
-        let near = self.index.near_both([ends.start.tract, ends.goal.tract]);
-        let mut tried: Vec<usize> = near.filter(|at| self.all[*at].is_for(ask)).collect();
-        budget.charge(tried.len() as u32 / TRACKS_A_CELL);
-        tried.sort_by(|a, b| {
-            let apart = |at: &usize| self.all[*at].apart_m((ask.from, ends.to));
-            apart(a).total_cmp(&apart(b))
-        });
-        tried.truncate(MOST_TRIED);
-        if tried.is_empty() || is_straight(ground, ask, ends.to) {
-            return Served::NotHere;
+    /// Takes in what an attempt has shown.
+    pub(super) fn note_attempt(&mut self, note: &attempt::Note, round: u64) {
+        for at in &note.tried {
+            self.all[*at].used = round;
         }
-        for at in tried {
-            self.all[at].used = round;
-            if let Some(served) = self.serve_from(at, ground, budget, (ask, &ends)) {
-                return served;
-            }
+        if let Some(fits) = note.odds {
+            self.odds.note(fits);
         }
-        Served::NotHere
-    }
-
-    /// The route of a request along a track; `None` if that does not fit.
-    fn serve_from(
-        &mut self,
-        at: usize,
-        ground: &Ground,
-        budget: &mut Budget,
-        (ask, ends): (&Ask<'_>, &Ends),
-    ) -> Option<Served> {
-        let track = &mut self.all[at];
-        let is_alike = track.apart_m((ask.from, ends.to)) <= ALIKE_CELLS * ground.cell_m();
-        let missing = track.missing_parts(ask.clearance, ends).count() as u32;
-        let pays = if is_alike {
-            track.saves(missing.div_ceil(SHARED_BY), 1)
-        } else {
-            self.odds.pays(track, missing)
-        };
-        if !pays {
-            return None;
-        }
-        while let Some(part) = track.next_part(ask.clearance, ends) {
-            if !budget.allows(PART_CELLS) {
-                return Some(Served::UnderWay);
-            }
-            let tile = self.tile.get_or_insert_default();
-            budget.charge(track.work_out(ask.clearance, tile, part));
-            self.parts += 1;
-        }
-        if !budget.allows(LEAST_LEFT) {
-            return Some(Served::UnderWay);
-        }
-        let route = track.lead(ask.clearance, ends).and_then(|lead| {
-            let view = ground.view(ask.clearance.gait());
-            let led = (ask, ends, &lead);
-            let (route, work) = draft::route(view, led, track.course(), &mut self.pull);
-            budget.charge(COST_OF_A_ROUTE.min(budget.whole()) + lead.written() + work);
-            route
-        });
-        if missing > 0 && !is_alike {
-            self.odds.note(route.is_some());
-        }
-        route.map(Served::Route)
-    }
-
-    /// Start and goal of a request, if there are tracks for its body and the goal is a point far off.
-    fn ends_of(&self, ground: &Ground, ask: &Ask<'_>) -> Option<Ends> {
-        let (clearance, radius) = (ask.clearance, ask.radius);
-        let (&Goal::Point(to), Some(chart)) = (&ask.goal, clearance.chart()) else {
-            return None;
-        };
-        if !self.all.iter().any(|track| track.is_for(ask)) {
-            return None;
-        }
-        let from = reach::footing(ground, clearance, radius, ask.from)?;
-        let end = reach::footing(ground, clearance, radius, to)?;
-        if !FarSearch::are_far_apart(from.cell, end.cell) {
-            return None;
-        }
-        Ends::new(clearance, chart, (from, end), to)
     }
 
     /// Computes again what is not saved.
@@ -305,20 +208,9 @@ impl Tracks {
             is_past && track.body < bodies && finite && track.ends().1.is_finite()
         };
         let parts: usize = self.all.iter().map(Track::known_count).sum();
-        // Limits hold when a request begins to be served: it may add a track and some parts.
-        let fits =
-            self.all.len() <= MOST && parts <= MOST_PARTS + MOST_ADDED && self.odds.is_consistent();
+        // Limits hold before desks do their work: each may add parts.
+        let most_parts = MOST_PARTS + DESKS * MOST_ADDED;
+        let fits = self.all.len() <= MOST && parts <= most_parts && self.odds.is_consistent();
         fits && self.all.iter().all(known)
     }
-}
-
-/// Whether the straight line to the goal is the best way.
-fn is_straight(ground: &Ground, ask: &Ask<'_>, to: Vec2) -> bool {
-    let ends = turns::Ends {
-        from: ask.from,
-        via: None,
-        to,
-        radius: ask.radius,
-    };
-    smooth::straight_is_best(ground.view(ask.clearance.gait()), ask.clearance, &ends)
 }

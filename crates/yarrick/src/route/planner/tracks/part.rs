@@ -11,7 +11,7 @@ const OVERHEAD: u32 = 100;
 
 /// Identifies a part.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
-pub(super) struct PartKey {
+pub(in crate::route::planner) struct PartKey {
     pub(super) tract: u32,
     /// Whether it is for leaving the track near the goal; otherwise for joining it near the start.
     pub(super) leads_off: bool,
@@ -19,7 +19,7 @@ pub(super) struct PartKey {
 
 /// The cost from each cell of a tract along the track to its end, or from the beginning of the track to each cell.
 #[derive(Clone, Debug)]
-pub(super) struct Part {
+pub(in crate::route::planner) struct Part {
     pub(super) key: PartKey,
     /// Whether the track does not pass through this tract, so that it is reached through a neighbouring tract.
     pub(super) is_beside: bool,
@@ -61,5 +61,17 @@ impl Part {
     /// Appends the cells from a cell to one of the cells that the part was computed from.
     pub(super) fn add_way(&self, cell: u32, way: &mut Vec<u32>) {
         self.spread.add_way_back(cell, way);
+    }
+}
+
+/// Parts that were computed and are not yet kept, each with the number of its track.
+#[derive(Debug, Default)]
+pub(in crate::route::planner) struct NewParts(pub(super) Vec<(u64, Part)>);
+
+impl NewParts {
+    /// The parts of a track.
+    pub(super) fn of(&self, track: u64) -> impl Iterator<Item = &Part> {
+        let here = self.0.iter().filter(move |(number, _)| *number == track);
+        here.map(|(_, part)| part)
     }
 }

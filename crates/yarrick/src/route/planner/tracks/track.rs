@@ -2,7 +2,7 @@
 
 use super::course::Course;
 use super::lead::{Ends, Lead};
-use super::part::{Part, PartKey};
+use super::part::{NewParts, Part, PartKey};
 use crate::geom::Vec2;
 use crate::ground::steps::{STEPS, offsets};
 use crate::ground::{Chart, ClearanceMap, Ground, Tile};
@@ -100,28 +100,13 @@ impl Track {
         self.body == ask.body && self.radius >= ask.radius
     }
 
-    /// The next part that must be computed before [`Track::lead`] can answer, if any.
-    pub(super) fn next_part(&self, clearance: &ClearanceMap, ends: &Ends) -> Option<PartKey> {
-        self.missing_parts(clearance, ends).next()
-    }
-
     /// Whether the search for this track cost at least `times` as much as a number of parts.
     pub(super) fn saves(&self, parts: u32, times: u32) -> bool {
         parts * TYPICAL_PART * times <= self.work
     }
 
     /// The parts that must be computed before [`Track::lead`] can answer.
-    pub(super) fn missing_parts(
-        &self,
-        clearance: &ClearanceMap,
-        ends: &Ends,
-    ) -> impl Iterator<Item = PartKey> {
-        let chart = clearance.chart();
-        let missing = chart.map(|chart| self.missing_on(chart, ends));
-        missing.into_iter().flatten()
-    }
-
-    fn missing_on(&self, chart: &Chart, ends: &Ends) -> impl Iterator<Item = PartKey> {
+    pub(super) fn missing_parts(&self, chart: &Chart, ends: &Ends, new: &NewParts) -> Vec<PartKey> {
         let both = [(ends.start.tract, false), (ends.goal.tract, true)];
         let missing = both.into_iter().flat_map(|(tract, leads_off)| {
             let beside = (!self.course.comes_through(tract)).then(|| around(chart, tract));
@@ -130,34 +115,52 @@ impl Track {
             let needed = needed.chain([tract]);
             needed.map(move |tract| PartKey { tract, leads_off })
         });
-        missing.filter(|key| self.part(*key).is_none())
+        missing
+            .filter(|key| self.part(*key, new).is_none())
+            .collect()
     }
 
-    fn part(&self, key: PartKey) -> Option<&Part> {
-        self.parts.iter().find(|part| part.key == key)
+    /// A part that is known, or one of the new ones.
+    fn part<'a>(&'a self, key: PartKey, new: &'a NewParts) -> Option<&'a Part> {
+        let mut all = self.parts.iter().chain(new.of(self.number));
+        all.find(|part| part.key == key)
     }
 
-    /// Computes a part. Returns the work.
-    pub(super) fn work_out(
-        &mut self,
+    /// Computes a part from what is known of the track, and from other new parts. Returns also the work; `None` if it is known, or
+    /// its tract is not on the map.
+    pub(super) fn compute(
+        &self,
         clearance: &ClearanceMap,
         tile: &mut Tile,
-        key: PartKey,
-    ) -> u32 {
-        let Some(chart) = clearance.chart() else {
-            return 0;
-        };
+        (key, new): (PartKey, &NewParts),
+    ) -> Option<(Part, u32)> {
+        let chart = clearance.chart()?;
+        if key.tract >= chart.tract_count() || self.part(key, new).is_some() {
+            return None;
+        }
         let is_beside = !self.course.comes_through(key.tract);
         let seeds = if is_beside {
-            self.seeds_beside(clearance, chart, key)
+            self.seeds_beside(clearance, chart, (key, new))
         } else {
             self.seeds_within(key)
         };
         let corner = chart.corner(key.tract);
-        let (part, settled) = Part::new(clearance, tile, (key, corner), seeds, is_beside);
-        self.parts.push(part);
-        self.known.push(key);
-        settled
+        Some(Part::new(clearance, tile, (key, corner), seeds, is_beside))
+    }
+
+    /// Whether a part has been computed and kept.
+    pub(super) fn knows(&self, key: PartKey) -> bool {
+        self.known.contains(&key)
+    }
+
+    /// Adds a part that was computed, unless it is known. Returns whether it was added.
+    pub(super) fn add_part(&mut self, part: Part) -> bool {
+        let is_new = !self.knows(part.key);
+        if is_new {
+            self.known.push(part.key);
+            self.parts.push(part);
+        }
+        is_new
     }
 
     /// Computes all known parts again.
@@ -166,15 +169,11 @@ impl Track {
         clearance: &ClearanceMap,
         tile: &mut Tile,
     ) -> Result<(), &'static str> {
-        let chart = clearance
-            .chart()
-            .ok_or("a part of a field without a chart")?;
         self.parts.clear();
         for key in core::mem::take(&mut self.known) {
-            if key.tract >= chart.tract_count() || self.part(key).is_some() {
-                return Err("a part of a field that does not exist");
-            }
-            self.work_out(clearance, tile, key);
+            let part = self.compute(clearance, tile, (key, &NewParts::default()));
+            let (part, _) = part.ok_or("a part of a field that does not exist")?;
+            self.add_part(part);
         }
         Ok(())
     }
@@ -198,11 +197,11 @@ impl Track {
         &self,
         clearance: &ClearanceMap,
         chart: &Chart,
-        key: PartKey,
+        (key, new): (PartKey, &NewParts),
     ) -> Vec<(u32, u64)> {
         let mut seeds = Vec::new();
         for cell in chart.rim_of(clearance, key.tract) {
-            let across = self.across(clearance, chart, (cell, key));
+            let across = self.across(clearance, chart, (cell, key, new));
             let cost = across.map(|(_, cost)| cost).min();
             seeds.extend(cost.map(|cost| (cell, cost)));
         }
@@ -210,19 +209,19 @@ impl Track {
     }
 
     /// The cells of known parts in neighbouring tracts that are one step from a cell at the rim, each with the cost by way of it.
-    fn across(
-        &self,
-        clearance: &ClearanceMap,
-        chart: &Chart,
-        (cell, key): (u32, PartKey),
-    ) -> impl Iterator<Item = (u32, u64)> {
+    fn across<'a>(
+        &'a self,
+        clearance: &'a ClearanceMap,
+        chart: &'a Chart,
+        (cell, key, new): (u32, PartKey, &'a NewParts),
+    ) -> impl Iterator<Item = (u32, u64)> + 'a {
         let offsets = offsets(clearance.stride());
         let steps = clearance.steps_from(cell as usize);
         let taken = (0..STEPS.len()).filter(move |step| steps & 1 << step != 0);
         taken.filter_map(move |step| {
             let next = (cell as usize).wrapping_add_signed(offsets[step]);
             let tract = chart.tract_of(next);
-            let part = self.part(PartKey { tract, ..key })?;
+            let part = self.part(PartKey { tract, ..key }, new)?;
             let beside = tract != key.tract && !part.is_beside;
             let cost = beside.then(|| part.cost(next as u32)).flatten()?;
             Some((next as u32, cost + clearance.step_cost(cell as usize, step)))
@@ -230,11 +229,26 @@ impl Track {
     }
 
     /// How to join and leave the track, if that is no detour.
-    pub(super) fn lead(&self, clearance: &ClearanceMap, ends: &Ends) -> Option<Lead> {
+    pub(super) fn lead(
+        &self,
+        clearance: &ClearanceMap,
+        ends: &Ends,
+        new: &NewParts,
+    ) -> Option<Lead> {
         let chart = clearance.chart()?;
         let (cells, gone) = (&self.course.cells, &self.course.gone);
-        let onto = self.way(clearance, chart, (ends.start.cell, ends.start.tract), false)?;
-        let off = self.way(clearance, chart, (ends.goal.cell, ends.goal.tract), true)?;
+        let onto = self.way(
+            clearance,
+            chart,
+            (ends.start.cell, ends.start.tract),
+            (false, new),
+        )?;
+        let off = self.way(
+            clearance,
+            chart,
+            (ends.goal.cell, ends.goal.tract),
+            (true, new),
+        )?;
         let first = cells.iter().rposition(|cell| onto.0.last() == Some(cell))?;
         let last = cells.iter().position(|cell| off.0.last() == Some(cell))?;
         if first > last {
@@ -268,19 +282,20 @@ impl Track {
         clearance: &ClearanceMap,
         chart: &Chart,
         (cell, tract): (u32, u32),
-        leads_off: bool,
+        (leads_off, new): (bool, &NewParts),
     ) -> Option<(Vec<u32>, u64)> {
         let key = PartKey { tract, leads_off };
-        let part = self.part(key)?;
+        let part = self.part(key, new)?;
         let cost = part.cost(cell)?;
         let mut way = Vec::new();
         part.add_way(cell, &mut way);
         if part.is_beside {
             let rim = *way.last()?;
-            let next = self.across(clearance, chart, (rim, key));
+            let next = self.across(clearance, chart, (rim, key, new));
             let (next, _) = next.min_by_key(|(next, cost)| (*cost, *next))?;
             let tract = chart.tract_of(next as usize);
-            self.part(PartKey { tract, ..key })?.add_way(next, &mut way);
+            self.part(PartKey { tract, ..key }, new)?
+                .add_way(next, &mut way);
         }
         Some((way, cost))
     }
