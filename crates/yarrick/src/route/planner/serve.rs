@@ -74,11 +74,13 @@ impl Planner {
             }
         }
         let mut tasks = self.affordable(ground, ready);
-        let goes_on = !tasks.is_empty();
+        if tasks.is_empty() {
+            return !is_over && before != (self.budget.spent(), self.line.len());
+        }
         let passed = self.add_more(ground, &mut tasks, ask);
         let left = self.work(threads, ground, tasks);
         self.put_back([passed, left].concat());
-        goes_on || !is_over && before != (self.budget.spent(), self.line.len())
+        true
     }
 
     /// The number of the ticket at a desk; the largest where there is none.
