@@ -52,7 +52,6 @@ impl Planner {
         ask: &impl Fn(u64) -> Option<Ask<'a>>,
     ) -> bool {
         let before = (self.budget.spent(), self.line.len());
-        self.tracks.make_room();
         let open = (self.budget.whole() / LEAST_SHARE).clamp(1, DESKS as u32) as usize;
         let mut ready = Vec::new();
         let mut is_over = false;
@@ -296,6 +295,7 @@ impl Planner {
         for done in &mut done {
             self.tracks.add_parts(core::mem::take(&mut done.parts));
         }
+        self.tracks.make_room();
         let mut left = Vec::new();
         for done in done {
             left.extend(done.left);

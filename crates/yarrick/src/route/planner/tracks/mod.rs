@@ -20,7 +20,7 @@ mod odds;
 mod part;
 mod track;
 
-use super::budget::{DESKS, KEPT_ROUNDS};
+use super::budget::KEPT_ROUNDS;
 use super::request::Ask;
 use crate::geom::Vec2;
 use crate::ground::{ClearanceMap, Ground, Tile};
@@ -35,7 +35,7 @@ pub(super) use track::Track;
 /// Maximum number of cells on all tracks together.
 const MOST_CELLS: usize = 1 << 20;
 
-/// Maximum number of parts of fields, of all tracks together, before a request is served.
+/// Maximum number of parts of fields, of all tracks together.
 const MOST_PARTS: usize = 2048;
 
 /// Maximum number of parts that one request adds at a time: at each end of a track its tract and the eight round it.
@@ -208,9 +208,7 @@ impl Tracks {
             is_past && track.body < bodies && finite && track.ends().1.is_finite()
         };
         let parts: usize = self.all.iter().map(Track::known_count).sum();
-        // Limits hold before desks do their work: each may add parts.
-        let most_parts = MOST_PARTS + DESKS * MOST_ADDED;
-        let fits = self.all.len() <= MOST && parts <= most_parts && self.odds.is_consistent();
+        let fits = self.all.len() <= MOST && parts <= MOST_PARTS && self.odds.is_consistent();
         fits && self.all.iter().all(known)
     }
 }
