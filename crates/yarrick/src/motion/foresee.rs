@@ -9,8 +9,10 @@
 //!
 //! Only the body that is met first counts, so that several do not undo each other's effect.
 
+use super::overtaking::{is_slowed, is_slower, touches_slower_only};
+use super::walkers::Walkers;
 use crate::geom::Vec2;
-use crate::motion::{ROUNDED_UP, Turns};
+use crate::motion::ROUNDED_UP;
 use crate::near::Near;
 use smallvec::SmallVec;
 
@@ -48,12 +50,6 @@ const WAITS_AHEAD: f32 = 0.3;
 /// A body counts as slowed if its speed in the direction that it wants is less than this part of the speed that it wants.
 const SLOWED: f32 = 0.4;
 
-/// A body overtakes another that goes its way if that can go, wants to go and goes at less than this part of its speed.
-const SLOWER: f32 = 0.85;
-
-/// A body that goes at less than this part of its wanted speed is in a jam, and is not overtaken.
-const GETS_ON: f32 = 0.5;
-
 /// How near one ahead must be for those behind to queue, as a part of the radius.
 const QUEUE_GAP: f32 = 0.2;
 
@@ -62,47 +58,6 @@ const CATCH_UP: f32 = 6.0;
 
 /// How much of its speed a body in a queue gains in a second, over what those ahead of it do.
 const GAIN: f32 = 1.0;
-
-/// What is known of bodies that walk, as parallel lists.
-#[derive(Clone, Copy, Debug)]
-pub struct Walkers<'a> {
-    /// Their middles, in metres.
-    pub at: &'a [Vec2],
-    /// How they moved in the tick before, in metres a second.
-    pub velocity: &'a [Vec2],
-    /// How they would walk were they alone, in metres a second; zero for a body that stands.
-    pub wanted: &'a [Vec2],
-    /// Longest step of each in a tick, in metres.
-    pub limits: &'a [f32],
-    /// Their radii in metres.
-    pub radii: &'a [f32],
-    /// The largest of the radii.
-    pub widest: f32,
-    /// The highest of the speeds in `wanted`.
-    pub fastest: f32,
-    /// Whose turn it is.
-    pub turns: Turns<'a>,
-    /// Whether each has come to where its group gathers.
-    pub gather: &'a [bool],
-    /// How far each walks before it changes its direction anyway, in metres: what stands beyond is not met.
-    pub leg_m: &'a [f32],
-    /// Whether each has not got on for a while.
-    pub held_up: &'a [bool],
-    /// The side of each.
-    pub sides: &'a [u8],
-    /// The length of a tick, in seconds.
-    pub tick_s: f32,
-    /// The groups in which not all have the same radius, in ascending order.
-    pub of_many_sizes: &'a [u32],
-    /// The velocity at which each wants to go on, in metres a second. It equals `wanted`, except for a body that is held up close
-    /// to a corner of its path: for that it points along the path behind the corner.
-    pub bound: &'a [Vec2],
-    /// Whether each backs off already: those of its group behind it back as well. Empty where nobody does.
-    pub backs: &'a [bool],
-    /// Whether each is waiting. A body waits if its path is blocked, if another comes through a neck ahead of it, or if it is held up
-    /// behind a waiting body. Others pass a waiting body like a standing one. Empty if no body is waiting.
-    pub waiting: &'a [bool],
-}
 
 /// How one had better walk.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -436,44 +391,6 @@ fn meets(walkers: &Walkers<'_>, me: usize, them: usize) -> Option<Meeting> {
         how,
         other: them as u32,
     })
-}
-
-/// Whether another body that goes the same way is slower, though nothing holds it up.
-fn is_slower(walkers: &Walkers<'_>, me: usize, them: usize) -> bool {
-    let theirs = (walkers.wanted[them], walkers.velocity[them]);
-    walkers.limits[them] < SLOWER * walkers.limits[me] && is_slow(walkers.wanted[me], theirs)
-}
-
-/// Whether a body is slower than another, and nothing holds it up: it wants the velocity `theirs` and moves at `now`, the other wants
-/// `mine`, in metres a second.
-#[must_use]
-pub fn is_slow(mine: Vec2, (theirs, now): (Vec2, Vec2)) -> bool {
-    let wanted = theirs.length_squared();
-    let most = SLOWER * SLOWER * mine.length_squared();
-    wanted > 0.0
-        && wanted < most
-        && now.length_squared() < most
-        && now.dot(theirs) > GETS_ON * wanted
-}
-
-/// Whether all neighbours of a body are slower.
-fn touches_slower_only(walkers: &Walkers<'_>, me: usize, beside: &[u32]) -> bool {
-    let mut others = beside.iter().map(|other| *other as usize);
-    others.all(|other| is_slower(walkers, me, other))
-}
-
-/// Whether a body goes at less than [`SLOWER`] of the speed that it wants, behind a slower one, and touches none but slower ones. In a mixed
-/// crowd it queues.
-fn is_slowed(walkers: &Walkers<'_>, me: usize, beside: &[u32]) -> bool {
-    let wanted = walkers.wanted[me];
-    let is_ahead = |other: &u32| {
-        let them = *other as usize;
-        (walkers.at[them] - walkers.at[me]).dot(wanted) > 0.0
-            && walkers.turns.go_together(walkers.wanted, me, them)
-    };
-    walkers.velocity[me].dot(wanted) < SLOWER * wanted.length_squared()
-        && touches_slower_only(walkers, me, beside)
-        && beside.iter().any(is_ahead)
 }
 
 /// The course of a body that comes up behind another that goes the same way: no faster toward that than it

@@ -2,7 +2,7 @@
 
 use super::request::{Ask, COST_OF_A_ROUTE, Group, RouteRequest};
 use super::shared::Down;
-use super::tracks::{self, Asked, MOST_TO_KEEP, Wants};
+use super::tracks::{self, Asked, MOST_TO_EXAMINE, MOST_TO_KEEP, Wants};
 use crate::geom::Vec2;
 use crate::ground::Ground;
 use crate::route::descent::MOST_LEGS;
@@ -12,9 +12,6 @@ use serde::{Deserialize, Serialize};
 /// Maximum distance between the starts, and between the goals, of two requests for the later one to wait for the search of the
 /// earlier one, in cells.
 const NEAR_CELLS: f32 = 64.0;
-
-/// Work of looking which tracks are near, in settled cells: there are at most 512.
-const LOOKED_AT: u32 = 32;
 
 /// The ticket that is being served.
 #[derive(Clone, Debug, Serialize, Deserialize)]
@@ -57,11 +54,11 @@ pub(super) struct Seeking {
     pub(super) spent: u32,
 }
 
-/// What the next step for a ticket may take at least, in settled cells.
+/// The budget that the next step for a ticket needs, in settled cells: the most that it may take, however little it is allowed.
 #[derive(Clone, Copy, Debug)]
 pub(super) struct Need {
     pub(super) step: u32,
-    /// To keep what is found in the same step.
+    /// The same for keeping a route that is found in that step.
     pub(super) kept: u32,
 }
 
@@ -96,7 +93,7 @@ impl Seeking {
             };
         }
         let search = need_of_search(ground, ask, None);
-        let step = (search.step + LOOKED_AT).max(track.saturating_sub(search.kept));
+        let step = (search.step + MOST_TO_EXAMINE).max(track.saturating_sub(search.kept));
         Need { step, ..search }
     }
 }

@@ -1,7 +1,6 @@
-//! What a desk does in a turn: a step for its ticket, and if that is soon done, further tickets.
+//! The work of a desk in a turn: one step for its ticket, and then for further tickets while the budget of the turn suffices.
 //!
-//! Jobs only read what they share, so that they can run on several threads. What follows from them for the planner is in
-//! [`Done`].
+//! Jobs only read shared state, so they can run on several threads. [`Done`] holds the results, which the planner takes in afterwards.
 
 use super::current::{Current, Need, Seeking, Stage};
 use super::desk::Desk;
@@ -12,23 +11,23 @@ use super::tracks::{self, Attempt, NewParts, Note, Outcome, Track, Tracks, track
 use crate::ground::Ground;
 use crate::route::{NoRoute, Route};
 
-/// Maximum work of a search, in settled cells, before all others that are under way have done as much.
-pub(super) const SLICE: u32 = 4096;
+/// Maximum work of a search in a turn, in settled cells.
+const SLICE: u32 = 4096;
 
-/// What jobs share.
+/// The state that all jobs read.
 pub(super) struct Shared<'a> {
     pub(super) ground: &'a Ground,
     pub(super) fields: &'a Fields,
     pub(super) tracks: &'a Tracks,
     pub(super) toolbox: &'a Toolbox,
-    /// What a route costs besides.
+    /// The fixed cost of a route, in settled cells.
     pub(super) cost: u32,
 }
 
 /// The work of a desk in a turn.
 pub(super) struct Job<'desk, 'ground> {
     desk: &'desk mut Desk,
-    /// What the holder of its ticket wants.
+    /// The request of the ticket at the desk.
     ask: Ask<'ground>,
     /// Further tickets.
     more: Vec<(Current, Ask<'ground>)>,
@@ -37,7 +36,7 @@ pub(super) struct Job<'desk, 'ground> {
     done: Done,
 }
 
-/// What has been done at a desk.
+/// The results of a job.
 pub(super) struct Done {
     pub(super) reports: Vec<Report>,
     /// Parts of fields that were computed.
@@ -47,7 +46,7 @@ pub(super) struct Done {
     work: u32,
 }
 
-/// What has been done for a ticket.
+/// The result of a step for one ticket.
 pub(super) struct Report {
     pub(super) ticket: RouteRequest,
     pub(super) work: u32,
@@ -58,7 +57,7 @@ pub(super) struct Report {
     /// The group whose field it follows with a body of a radius, and the legs of the route that may serve others.
     pub(super) field: Option<(Group, f32)>,
     pub(super) legs: Vec<(u32, u32)>,
-    /// What was seen of the tracks.
+    /// What the step has shown about tracks.
     pub(super) note: Note,
 }
 

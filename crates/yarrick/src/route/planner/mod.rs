@@ -8,9 +8,8 @@
 //! goal may move meanwhile, and a ticket whose holder wants nothing any more costs nothing.
 //!
 //! Up to eight searches are under way at the same time, at desks, each for 4,096 cells before the next step of the others. With
-//! [`Planner::next_on`] they run on several threads. Desks whose requests take little serve several of them in a step: those that can be
-//! served whatever comes of the others. What is found, in which order and round, and the work that is counted do not depend on the
-//! number of threads.
+//! [`Planner::next_on`] they run on several threads. If requests are cheap, a desk serves several of them in a step. Results, their order
+//! and round, and the counted work do not depend on the number of threads.
 //!
 //! A little work is spread over a few rounds, so that it does not show: the first round with work does 4,096 cells of it, or 64 for
 //! each ticket if that is more, and each after it a thirty-second more, from 10,240 cells on half as much again, up to the budget,

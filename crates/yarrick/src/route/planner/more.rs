@@ -1,6 +1,7 @@
-//! Further tickets for desks that will soon be done with theirs, so that threads need not come together for each ticket.
+//! Gives a desk further tickets if its own will probably take little work. Threads are synchronised once a turn, and one cheap ticket a turn
+//! would leave them mostly waiting.
 //!
-//! Which of them are served depends on what those before them take. The others go back to where they were in the line.
+//! A further ticket is served if the tickets before it at the same desk leave enough budget. Otherwise it goes back to its place in the line.
 
 use super::current::{Current, Seeking, Stage};
 use super::request::{Ask, COST_OF_A_ROUTE, RouteRequest};
@@ -11,11 +12,11 @@ use crate::ground::Ground;
 /// Maximum number of further tickets of a desk.
 const MOST_MORE: u32 = 16;
 
-/// Maximum number of tickets that are passed over in a turn, since they may share what others find.
+/// Maximum number of tickets that are skipped in a turn, because a route found for another may serve them.
 const MOST_PASSED: usize = 8;
 
 impl Planner {
-    /// Hands further tickets to desks, one each in turn. Returns those that are passed over, each with its number.
+    /// Gives tickets from the line to desks, one at a time to each. Returns the tickets that were skipped, with their numbers.
     pub(super) fn add_more<'a>(
         &mut self,
         ground: &Ground,
@@ -38,7 +39,7 @@ impl Planner {
         passed
     }
 
-    /// How many further tickets a desk can be expected to serve.
+    /// The number of further tickets that a desk will probably be able to serve.
     fn count_of_more(&self, task: &Task<'_>) -> u32 {
         let current = self.desks[task.at].current.as_ref();
         let may_last = current.is_some_and(Current::may_last);
@@ -47,8 +48,8 @@ impl Planner {
         if may_last { 0 } else { spare / self.typical }
     }
 
-    /// The next ticket in line that can be served whatever comes of the others in this turn, and what its holder wants; `None` if there
-    /// is none, or too many are passed over.
+    /// Takes the next ticket from the line that does not depend on the others of this turn, with its request. Tickets that do are skipped.
+    /// `None` if the line is empty, or too many are skipped.
     fn one_more<'a>(
         &mut self,
         ground: &Ground,
@@ -71,6 +72,7 @@ impl Planner {
         None
     }
 
+    /// Whether a ticket does not depend on what is found for the others of this turn.
     fn may_be_one_more(
         &self,
         ground: &Ground,
@@ -89,7 +91,7 @@ impl Planner {
             && !others.any(|other| other.may_serve(ask, ground.cell_m()))
     }
 
-    /// Puts tickets back to where they were in the line, by their numbers.
+    /// Puts tickets back to their places in the line, which follow from their numbers.
     pub(super) fn put_back(&mut self, mut tickets: Vec<(u64, RouteRequest)>) {
         tickets.sort_unstable_by_key(|(number, _)| *number);
         for (_, ticket) in tickets.into_iter().rev() {

@@ -140,7 +140,7 @@ impl Passage<'_> {
 /// pass.
 const LEAST_OFF: f32 = 0.25;
 
-/// Whether a body makes room for one that makes room for a third, the mover. `None` if it is not in the way.
+/// Whether another body would step aside for a unit that itself makes room for the mover. `None` if that body is not in the way.
 fn yields(state: &State, other: usize, mover: usize) -> Option<bool> {
     let counts = other == mover || state.units.locomotion[other].stands();
     counts.then(|| other != mover && would_step_aside(state, other))

@@ -36,7 +36,7 @@ pub(super) fn run(state: &mut State, scratch: &mut Scratch, row: usize) -> u32 {
     if makes_room || off_m > near_m {
         return 0;
     }
-    // It has tried to push past those that could make room.
+    // Pushing past units that could make room has failed before.
     let yields = |other: usize| state.units.locomotion[other].stands().then_some(false);
     let (way, work) = legs::nearest_place(state, scratch, (row, place.middle), yields);
     let at = way.last().copied().unwrap_or(from);

@@ -62,7 +62,7 @@ pub(in crate::route::planner) struct Attempt {
     pub(in crate::route::planner) outcome: Outcome,
     /// The work, in settled cells.
     pub(in crate::route::planner) work: u32,
-    /// What [`Tracks::note_attempt`] is told.
+    /// What it has shown, for [`Tracks::note_attempt`].
     pub(in crate::route::planner) note: Note,
 }
 
@@ -97,7 +97,7 @@ impl Wants {
         self.parts.len() as u32 * PART_CELLS
     }
 
-    /// Leaves out the later parts, if all of them may take more work than that. One is left.
+    /// Shortens the list to what an amount of work suffices for, at least one part.
     pub(in crate::route::planner) fn cut_to(&mut self, most: u32) {
         self.parts.truncate((most / PART_CELLS).max(1) as usize);
     }
@@ -192,7 +192,7 @@ impl Tracks {
         }
     }
 
-    /// Computes parts that are wanted, but those that are known, and adds them to the new ones. Returns the work.
+    /// Computes the wanted parts that are not known yet, and adds them to the new ones. Returns the work.
     pub(in crate::route::planner) fn compute(
         &self,
         clearance: &ClearanceMap,
@@ -211,7 +211,7 @@ impl Tracks {
         work
     }
 
-    /// Leaves out what is known of the parts that are wanted, or all of them if their track is not kept.
+    /// Removes from a list of wanted parts those that are known by now, or all if the track is no longer kept.
     pub(in crate::route::planner) fn leave_out_known(&self, wants: &mut Option<Wants>) {
         let Some(some) = wants else {
             return;

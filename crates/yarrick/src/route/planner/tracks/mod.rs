@@ -45,6 +45,9 @@ const MOST_ADDED: usize = 2 * 9;
 const TRACKS_A_CELL: u32 = 16;
 const KEPT_A_CELL: u32 = 4;
 
+/// Maximum work of examining the tracks near a request, in settled cells.
+pub(super) const MOST_TO_EXAMINE: u32 = MOST as u32 / TRACKS_A_CELL;
+
 /// Longer routes, in cells, are not kept.
 const LONGEST: u32 = 8192;
 

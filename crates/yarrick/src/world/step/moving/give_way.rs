@@ -18,7 +18,7 @@ pub(super) fn give_way(state: &mut State, near: &Near, moves: &mut Moves) {
     settle(state, near, moves);
 }
 
-/// Each unit wants to be where its step takes it; those that walk or were touched lately look round.
+/// Initialises the wanted position of each unit to the end of its step. Units that walk or were recently touched look for contacts.
 fn begin(state: &State, moves: &mut Moves) {
     for (listed, (step, settling)) in moves
         .listed
@@ -74,8 +74,8 @@ fn push(state: &mut State, near: &Near, moves: &mut Moves) {
     moves.contacts = contacts;
 }
 
-/// Lets each unit take its step as far as no other is in the way: one after another, and those that were
-/// held back again when the others have gone on. A unit that could not touch any other goes at once.
+/// Moves the units one after another, each as far as its step is free, and then once more the units that were blocked by others that
+/// have moved on since. A unit that cannot touch any other moves at once.
 fn settle(state: &State, near: &Near, moves: &mut Moves) {
     let units = &state.units;
     let drift = 2.0 * moves.farthest();
