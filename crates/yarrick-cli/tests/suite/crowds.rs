@@ -57,6 +57,17 @@ fn a_hundred_pass_a_gap_two_bodies_wide_without_a_standstill() {
 }
 
 #[test]
+fn bodies_that_wedge_side_by_side_before_a_causeway_free_themselves() {
+    for seed in ["20", "46"] {
+        let figures = measured("crowds/causeway.toml", &["--seed", seed]);
+        check_all(&figures);
+        let held_up_s = number(&figures["orders"][0]["held_up_s"]);
+        assert!(held_up_s <= 30.0, "{held_up_s}");
+        assert_eq!(figures["tallies"][0]["crossed"], 150);
+    }
+}
+
+#[test]
 fn two_groups_walk_through_each_other_in_little_more_than_alone() {
     for seed in ["0", "4"] {
         let figures = measured("crowds/meeting.toml", &["--seed", seed]);

@@ -12,6 +12,10 @@ use crate::geom::Vec2;
 /// A body on the line itself has come past it, too. The margin is for rounding, in metres.
 const ON_THE_LINE_M: f32 = 0.02;
 
+/// Of how far outward a body rounds a corner, the part that is across the leg: at least this. The corner of a way that turns back by more than
+/// a right angle is cut: otherwise a body would run far beyond it.
+const SHARPEST: f32 = core::f32::consts::FRAC_1_SQRT_2;
+
 /// A corner of a path.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Corner {
@@ -47,7 +51,7 @@ impl Corner {
     #[must_use]
     pub fn outward_of(&self, point: Vec2) -> f32 {
         let beside = (point - self.at).dot(self.across).max(0.0);
-        beside / self.outward.dot(self.across).max(0.3)
+        beside / self.outward.dot(self.across).max(SHARPEST)
     }
 
     /// Whether a body at `point` has come past it.

@@ -14,6 +14,9 @@ use crate::ground::{Cell, ClearanceMap, Glances, Ground, GroundView, LinkId, Sig
 /// Maximum number of cells between a corner and the wall that it turns round: for very wide bodies on very small cells.
 const MOST_TO_WALL: i32 = 16;
 
+/// Where a corner next to an end of a path may be cut, in cells before the point beside that end.
+const CUTS_CELLS: [f32; 3] = [2.0, 1.0, 0.0];
+
 /// The pulling, and the workspace that it reuses.
 #[derive(Clone, Debug, Default)]
 pub(super) struct Pull {
@@ -171,7 +174,49 @@ impl Pull {
         if let &[only] = &self.points[..] {
             self.points.push(only);
         }
+        self.cut_ends(view, clearance, radius);
         true
+    }
+
+    /// Cuts the corners next to both ends where the path turns back there: it goes through the middles of cells, but its ends need not lie in
+    /// the middle of one.
+    fn cut_ends(&mut self, view: GroundView<'_>, clearance: &ClearanceMap, radius: f32) {
+        let count = self.points.len();
+        let is_linked = |at: usize| self.links.iter().any(|(to, _)| *to as usize == at);
+        let (first, last) = (
+            count > 2 && !is_linked(1) && !is_linked(2),
+            count > 2 && !is_linked(count - 1) && !is_linked(count - 2),
+        );
+        let mut cut = |end: usize, corner: usize, beyond: usize| {
+            let [end, at, beyond] = [end, corner, beyond].map(|k| self.points[k]);
+            let (way, away) = ((beyond - at).normalize_or_zero(), at.distance(beyond));
+            let beside = (end - at).dot(way);
+            // Only where the path turns back by more than a right angle.
+            if beside <= 0.0 {
+                return;
+            }
+            let costs_no_more = |cut: Vec2| {
+                let over = line_cost(view, end, at) + line_cost(view, at, cut);
+                clearance.is_even() || line_cost(view, end, cut) <= over
+            };
+            let cells = CUTS_CELLS.map(|cells| beside + cells * view.ground().cell_m());
+            let cuts = cells.into_iter().filter(|metres| *metres < away);
+            let mut cuts = cuts.map(|metres| at + way * metres);
+            let looked = &mut self.looked;
+            let found = cuts.find(|&cut| {
+                *looked += LOOK + (end.distance(cut) / view.ground().cell_m()) as u32;
+                view.line_is_clear(end, cut, radius) && costs_no_more(cut)
+            });
+            if let Some(found) = found {
+                self.points[corner] = found;
+            }
+        };
+        if last {
+            cut(count - 1, count - 2, count - 3);
+        }
+        if first {
+            cut(0, 1, 2);
+        }
     }
 
     /// What testing one line may count as, at the most.

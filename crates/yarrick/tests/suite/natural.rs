@@ -3,8 +3,11 @@
 use crate::doors::Doors as _;
 use crate::flats::{Flats, KEEPERS, TIDE, move_to};
 use yarrick::geom::angle;
+use yarrick::ground::ClearanceMap;
 use yarrick::motion::formation::{Form, Formation};
 use yarrick::motion::steering::Turning;
+use yarrick::rng::Stream;
+use yarrick::route::Router;
 use yarrick::world::{Doing, Legs};
 use yarrick::{
     Action, Ground, Kind, Outcome, Side, SideId, Terrain, UnitId, Vec2, World, WorldSetup,
@@ -330,5 +333,39 @@ fn one_walks_up_to_a_given_side_and_stands_off_as_far_as_ordered() {
     ] {
         flats.order(&[raker], beside(stand_off_m, side));
         assert_eq!(crate::flats::refusals(&flats.run(0.1)).len(), 1);
+    }
+}
+
+#[test]
+fn a_way_does_not_lead_past_its_end_and_back() {
+    let (field, passage) = (
+        "..............############..............",
+        "........................................",
+    );
+    let rows = [
+        field, field, field, field, passage, passage, field, field, field,
+    ];
+    let legend = [('.', Terrain::open("sand")), ('#', Terrain::closed("dyke"))];
+    let ground = Ground::from_rows(1.0, &rows, &legend).unwrap();
+    let clearance = ClearanceMap::new(&ground, 0.4);
+    let mut stream = Stream::new(1, "ways");
+    let mut anywhere =
+        |from_m, to_m| Vec2::new(stream.between(from_m, to_m), stream.between(0.5, 8.5));
+    for _ in 0..400 {
+        let (from, to) = (anywhere(0.5, 13.0), anywhere(27.0, 39.5));
+        let route = Router::default().find(&ground, &clearance, 0.4, from, to);
+        let points = route.unwrap().points;
+        let back: Vec<Vec2> = points.iter().rev().copied().collect();
+        for way in [points, back] {
+            let [end, corner, beyond, ..] = way[..] else {
+                continue;
+            };
+            let (way, leg_m) = ((beyond - corner).normalize(), corner.distance(beyond));
+            let beside_m = (end - corner).dot(way);
+            if beside_m > 0.001 && beside_m < leg_m {
+                let is_shut = !ground.line_is_clear(end, corner + way * beside_m, 0.4);
+                assert!(is_shut, "{end} {corner} {beyond}");
+            }
+        }
     }
 }

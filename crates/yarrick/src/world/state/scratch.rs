@@ -40,6 +40,8 @@ pub(crate) struct Scratch {
     pub(crate) obstacles: Vec<Obstacle>,
     /// Those that stand in the way of a unit.
     pub(crate) in_the_way: Vec<u32>,
+    /// The rows of units that may be wedged in between others.
+    pub(crate) wedged: Vec<u32>,
     pub(crate) digest: Digest,
     /// The foes that units noticed in this tick, by row.
     pub(crate) sightings: Vec<Sighting>,

@@ -188,6 +188,21 @@ impl Walk {
         self.progress.next < self.plan.detour
     }
 
+    /// Where its detour ends, if it is on one that leads away from there at a position.
+    pub(crate) fn led_away_from(&self, at: Vec2) -> Option<Vec2> {
+        let last = self.plan.detour.checked_sub(1)?;
+        let end = *self.plan.path.get(last as usize)?;
+        let leads_away = (self.to - at).dot(end - at) < 0.0;
+        (self.is_on_detour() && leads_away).then_some(end)
+    }
+
+    /// Goes straight to the end of its detour.
+    pub(crate) fn cut_detour(&mut self, from: Vec2) {
+        self.pass(self.plan.detour.saturating_sub(1));
+        let left_m = self.left(from);
+        self.progress.patience = self.progress.patience.on_another_way(left_m);
+    }
+
     /// When it looks for a way round.
     pub(crate) fn looks(&self) -> Looks {
         self.progress.looks

@@ -5,10 +5,10 @@
 
 use super::come_short;
 use crate::geom::{Rect, Vec2, segment_point_distance_squared};
-use crate::motion::{Mesh, Obstacle, Surroundings, is_slow, way_left};
+use crate::motion::{Mesh, Obstacle, Surroundings, Turns, is_slow, way_left};
 use crate::world::arms::is_at_work;
 use crate::world::legs;
-use crate::world::state::{Locomotion, Looks, MoveTarget, Scratch, State, Walk};
+use crate::world::state::{Locomotion, Looks, MoveTarget, Moves, Scratch, State, Walk};
 use smallvec::SmallVec;
 
 /// Nodes of meshes that are looked at in a tick, by all units together. The last search may exceed it.
@@ -53,7 +53,13 @@ pub(super) fn run(state: &mut State, scratch: &mut Scratch) {
     let count = state.units.len();
     let moves = &scratch.moves;
     let any = |flags: &[bool]| flags.contains(&true);
-    if !any(&moves.obstructed) && !any(&moves.blocked) && !any(&moves.slowed) {
+    let reasons = [
+        &moves.obstructed,
+        &moves.blocked,
+        &moves.slowed,
+        &moves.waited,
+    ];
+    if !reasons.into_iter().any(|flags| any(flags)) {
         return;
     }
     // It begins with another unit in each tick, so that none is always last.
@@ -66,7 +72,8 @@ pub(super) fn run(state: &mut State, scratch: &mut Scratch) {
         let moves = &scratch.moves;
         let (is_blocked, is_slowed) = (moves.blocked[row], moves.slowed[row]);
         let by_standing = is_blocked || moves.obstructed[row];
-        let looks = by_standing || is_slowed && is_slowed_for_long(state, row);
+        let looks =
+            by_standing || meets_waiting(moves, row) || is_slowed && is_slowed_for_long(state, row);
         if !looks {
             continue;
         }
@@ -76,6 +83,12 @@ pub(super) fn run(state: &mut State, scratch: &mut Scratch) {
             spent += look(state, scratch, row);
         }
     }
+}
+
+/// Whether a unit does not get on, since another waits in its way that does not go its way.
+fn meets_waiting(moves: &Moves, row: usize) -> bool {
+    let met = moves.courses[row].and_then(|course| course.oncoming);
+    moves.held_up[row] && met.is_some_and(|other| moves.waited[other as usize])
 }
 
 /// Whether a unit that is slowed has been for a while. It may slide past the slower one, and looks for a way round only if it does not.
@@ -117,6 +130,7 @@ fn look(state: &mut State, scratch: &mut Scratch, row: usize) -> u32 {
     let mesh = mesh(state, row, usize::from(looks.mesh));
     let (found, work) = find(state, scratch, row, &mesh);
     let is_slowed = scratch.moves.slowed[row];
+    let go_on_later = is_slowed || meets_waiting(&scratch.moves, row);
     let found = match found {
         Found::Way(points, _) if is_too_long(state, (row, is_slowed), &points) => Found::NoWay,
         found => found,
@@ -124,8 +138,8 @@ fn look(state: &mut State, scratch: &mut Scratch, row: usize) -> u32 {
     let then = answer(state, row, (found, counted));
     let more = match then {
         Then::AsksForRoom => clear_the_way(state, scratch, row),
-        Then::ComesShort if !is_slowed => come_short::run(state, scratch, row),
-        // Slower units that are in its way go on.
+        Then::ComesShort if !go_on_later => come_short::run(state, scratch, row),
+        // Slower or waiting units that are in its way go on.
         Then::GoesOn | Then::ComesShort => 0,
     };
     work.max(LEAST_WORK) + more
@@ -364,6 +378,14 @@ fn note_obstacles(state: &State, scratch: &mut Scratch, row: usize, half_m: f32)
             && moves.limits[other] < moves.limits[row]
             && is_slow(wishes[row], (wishes[other], velocity))
     };
+    let turns = Turns {
+        remaining_m: &moves.remaining_m,
+        groups: &moves.group,
+    };
+    let meets_waiting = meets_waiting(moves, row);
+    let waits = |other: usize| {
+        meets_waiting && moves.waited[other] && !turns.go_together(wishes, row, other)
+    };
     for other in bodies {
         let obstacle = |at: Vec2, yields: bool| Obstacle {
             at,
@@ -374,6 +396,8 @@ fn note_obstacles(state: &State, scratch: &mut Scratch, row: usize, half_m: f32)
         if matches!(units.locomotion[other], Locomotion::Standing) {
             let yields = counts_on_room && makes_room(state, row, other);
             scratch.obstacles.push(obstacle(at, yields));
+        } else if waits(other) {
+            scratch.obstacles.push(obstacle(at, false));
         } else if is_slow(other, velocity) {
             let soon = SOON_S.map(|seconds| obstacle(at + velocity * seconds, false));
             scratch.obstacles.extend(soon);

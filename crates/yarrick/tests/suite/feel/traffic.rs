@@ -47,6 +47,30 @@ fn one_group_waits_for_the_other_before_a_door_for_one() {
 }
 
 #[test]
+fn one_group_comes_out_of_a_door_past_the_other_that_waits_at_its_exit() {
+    all_arrive("exit", 120.0, Some(2.0), |stream| {
+        let kinds = vec![Kind::walker("warden", stream.between(0.31, 0.33), 2.0)];
+        let mut case = Case::open(33, 16, kinds);
+        case.wall(15..18, 7..8);
+        for (first, count) in [(8.0, 4), (25.0, 5)] {
+            for k in 0..count {
+                let (back, up) = ((k / 2) as f32, (k % 2) as f32);
+                let x = if first < 15.0 {
+                    first - back
+                } else {
+                    first + back
+                };
+                case.put(0, OWN, Vec2::new(x, 8.0 + up));
+            }
+        }
+        case.movers = 9;
+        case.send(0.5, 0..4, Vec2::new(28.0, 8.5));
+        case.send(stream.between(0.5, 0.75), 4..9, Vec2::new(5.0, 8.5));
+        case
+    });
+}
+
+#[test]
 fn one_group_waits_for_the_other_before_a_passage_for_one_or_backs_out_of_it() {
     all_arrive("lane", 120.0, Some(2.0), |stream| {
         let size = (1, 3 + stream.below(18) as usize);

@@ -74,10 +74,10 @@ pub(super) fn arrive_or_wait(state: &mut State, moves: &Moves, row: usize) -> Op
             arrived(state, row)
         }
         Verdict::Frays => {
-            // It was pushed off its detour, or round a corner.
-            let sees = || state.ground_view(row).line_is_clear(at, ahead, radius);
-            if !stays_on && (is_off || !sees()) {
-                legs::replan(state, row);
+            if !stays_on {
+                look_again(state, (row, is_off, ahead));
+            } else {
+                cut_detour(state, row);
             }
             None
         }
@@ -90,6 +90,31 @@ pub(super) fn arrive_or_wait(state: &mut State, moves: &Moves, row: usize) -> Op
             None
         }
         Verdict::Ends => Some(Report::HeldUp),
+    }
+}
+
+/// Lets a unit look for another way that was pushed off its detour, or round a corner so that it does not see the next point.
+fn look_again(state: &mut State, (row, is_off, ahead): (usize, bool, Vec2)) {
+    let (at, radius) = (state.units.position[row], state.units.radius[row]);
+    let sees = || state.ground_view(row).line_is_clear(at, ahead, radius);
+    if is_off || !sees() {
+        legs::replan(state, row);
+    } else {
+        cut_detour(state, row);
+    }
+}
+
+/// Lets a unit that does not get on, and is led away from the end of its detour, go straight there if no wall stands between. The bodies
+/// that it was to go round may have gone on, and to go back against its group would hold up both.
+fn cut_detour(state: &mut State, row: usize) {
+    let (at, radius) = (state.units.position[row], state.units.radius[row]);
+    let walk = state.units.locomotion[row].walk();
+    let end = walk.and_then(|walk| walk.led_away_from(at));
+    if !end.is_some_and(|end| state.ground_view(row).line_is_clear(at, end, radius)) {
+        return;
+    }
+    if let Locomotion::Walking(walk) = &mut state.units.locomotion[row] {
+        walk.cut_detour(at);
     }
 }
 

@@ -1,5 +1,6 @@
 //! Moves the units: each along its path, past the others, and never into walls.
 
+mod arches;
 mod arrivals;
 mod courses;
 mod drive;
@@ -28,6 +29,7 @@ pub(super) fn run(state: &mut State, scratch: &mut Scratch, threads: &Threads) {
     look_ahead(state, &scratch.near, &mut scratch.moves, threads);
     drive_on(state, &mut scratch.moves);
     give_way(state, &scratch.near, &mut scratch.moves);
+    scratch.wedged.clear();
     let moves = &mut scratch.moves;
     for row in 0..state.units.len() {
         match &state.units.locomotion[row] {
@@ -47,11 +49,15 @@ pub(super) fn run(state: &mut State, scratch: &mut Scratch, threads: &Threads) {
         if let Locomotion::Walking(walk) = &state.units.locomotion[row] {
             let (at, radius) = (state.units.position[row], state.units.radius[row]);
             moves.may_trade[row] = walk.is_stuck() || walk.comes_to_assembly(at, radius);
+            if arches::is_due(walk, state.rules.ticks_per_second) {
+                scratch.wedged.push(row as u32);
+            }
         }
         scratch
             .reports
             .extend(report.map(|report| (row as u32, report)));
     }
+    arches::break_up(state, scratch);
 }
 
 fn remember_poses(state: &mut State) {
