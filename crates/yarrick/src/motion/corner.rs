@@ -12,8 +12,8 @@ use crate::geom::Vec2;
 /// A body on the line itself has come past it, too. The margin is for rounding, in metres.
 const ON_THE_LINE_M: f32 = 0.02;
 
-/// Of how far outward a body rounds a corner, the part that is across the leg: at least this. The corner of a way that turns back by more than
-/// a right angle is cut: otherwise a body would run far beyond it.
+/// Minimum cosine of the angle between `outward` and `across` that [`Corner::outward_of`] counts with. It is that of a right-angled corner. At
+/// sharper corners, the point straight outward of a body lies far beyond the corner, and a body would run there.
 const SHARPEST: f32 = core::f32::consts::FRAC_1_SQRT_2;
 
 /// A corner of a path.

@@ -178,44 +178,52 @@ impl Pull {
         true
     }
 
-    /// Cuts the corners next to both ends where the path turns back there: it goes through the middles of cells, but its ends need not lie in
-    /// the middle of one.
+    /// Cuts the corners next to both ends. The path goes through the middles of cells, but its ends need not lie in the middle of one, so that
+    /// it may lead past an end and back.
     fn cut_ends(&mut self, view: GroundView<'_>, clearance: &ClearanceMap, radius: f32) {
-        let count = self.points.len();
-        let is_linked = |at: usize| self.links.iter().any(|(to, _)| *to as usize == at);
-        let (first, last) = (
-            count > 2 && !is_linked(1) && !is_linked(2),
-            count > 2 && !is_linked(count - 1) && !is_linked(count - 2),
+        let Some(last) = self.points.len().checked_sub(1).filter(|last| *last >= 2) else {
+            return;
+        };
+        for [end, corner, beyond] in [[last, last - 1, last - 2], [0, 1, 2]] {
+            // The legs must not lead over links.
+            let mut linked = self.links.iter().map(|(to, _)| *to as usize);
+            let is_linked = linked.any(|to| to == corner || to == end.max(beyond));
+            if !is_linked {
+                self.cut_end((view, clearance), radius, [end, corner, beyond]);
+            }
+        }
+    }
+
+    /// Cuts the corner next to one end, if the path turns back there by more than a right angle. The end, the corner and the point beyond it
+    /// are given by index.
+    fn cut_end(
+        &mut self,
+        (view, clearance): (GroundView<'_>, &ClearanceMap),
+        radius: f32,
+        indices: [usize; 3],
+    ) {
+        let [end, corner, beyond] = indices.map(|at| self.points[at]);
+        let (way, leg_m) = (
+            (beyond - corner).normalize_or_zero(),
+            corner.distance(beyond),
         );
-        let mut cut = |end: usize, corner: usize, beyond: usize| {
-            let [end, at, beyond] = [end, corner, beyond].map(|k| self.points[k]);
-            let (way, away) = ((beyond - at).normalize_or_zero(), at.distance(beyond));
-            let beside = (end - at).dot(way);
-            // Only where the path turns back by more than a right angle.
-            if beside <= 0.0 {
+        let beside_m = (end - corner).dot(way);
+        if beside_m <= 0.0 {
+            return;
+        }
+        let cell_m = view.ground().cell_m();
+        let costs_no_more = |cut: Vec2| {
+            let over = line_cost(view, end, corner) + line_cost(view, corner, cut);
+            clearance.is_even() || line_cost(view, end, cut) <= over
+        };
+        let metres = CUTS_CELLS.map(|cells| beside_m + cells * cell_m);
+        for metres in metres.into_iter().filter(|metres| *metres < leg_m) {
+            let cut = corner + way * metres;
+            self.looked += LOOK + (end.distance(cut) / cell_m) as u32;
+            if view.line_is_clear(end, cut, radius) && costs_no_more(cut) {
+                self.points[indices[1]] = cut;
                 return;
             }
-            let costs_no_more = |cut: Vec2| {
-                let over = line_cost(view, end, at) + line_cost(view, at, cut);
-                clearance.is_even() || line_cost(view, end, cut) <= over
-            };
-            let cells = CUTS_CELLS.map(|cells| beside + cells * view.ground().cell_m());
-            let cuts = cells.into_iter().filter(|metres| *metres < away);
-            let mut cuts = cuts.map(|metres| at + way * metres);
-            let looked = &mut self.looked;
-            let found = cuts.find(|&cut| {
-                *looked += LOOK + (end.distance(cut) / view.ground().cell_m()) as u32;
-                view.line_is_clear(end, cut, radius) && costs_no_more(cut)
-            });
-            if let Some(found) = found {
-                self.points[corner] = found;
-            }
-        };
-        if last {
-            cut(count - 1, count - 2, count - 3);
-        }
-        if first {
-            cut(0, 1, 2);
         }
     }
 

@@ -7,7 +7,7 @@ use super::place::GroupNo;
 use crate::combat::Blow;
 use crate::geom::Vec2;
 use crate::motion::places::Flood;
-use crate::motion::{Contacts, Course, DetourSearch, Obstacle};
+use crate::motion::{Contacts, Course, DetourSearch, Obstacle, Turns};
 use crate::near::{Claims, Near};
 use crate::route::{NoRoute, Route, Router, Shortfall};
 use crate::world::ids::{SideId, UnitId};
@@ -243,6 +243,14 @@ pub(crate) struct Moves {
 }
 
 impl Moves {
+    /// Whose turn it is among the units.
+    pub(crate) fn turns(&self) -> Turns<'_> {
+        Turns {
+            remaining_m: &self.remaining_m,
+            groups: &self.group,
+        }
+    }
+
     /// Makes the lists ready for units that stand where they are.
     pub(crate) fn begin(&mut self, units: &Units) {
         let (count, positions) = (units.len(), &units.position);

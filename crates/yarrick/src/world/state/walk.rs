@@ -188,7 +188,7 @@ impl Walk {
         self.progress.next < self.plan.detour
     }
 
-    /// Where its detour ends, if it is on one that leads away from there at a position.
+    /// The end of its detour, if the next point of the detour leads a unit at `at` away from that end. `None` without a detour.
     pub(crate) fn led_away_from(&self, at: Vec2) -> Option<Vec2> {
         let last = self.plan.detour.checked_sub(1)?;
         let end = *self.plan.path.get(last as usize)?;

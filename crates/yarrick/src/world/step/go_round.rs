@@ -5,7 +5,7 @@
 
 use super::come_short;
 use crate::geom::{Rect, Vec2, segment_point_distance_squared};
-use crate::motion::{Mesh, Obstacle, Surroundings, Turns, is_slow, way_left};
+use crate::motion::{Mesh, Obstacle, Surroundings, is_slow, way_left};
 use crate::world::arms::is_at_work;
 use crate::world::legs;
 use crate::world::state::{Locomotion, Looks, MoveTarget, Moves, Scratch, State, Walk};
@@ -85,7 +85,7 @@ pub(super) fn run(state: &mut State, scratch: &mut Scratch) {
     }
 }
 
-/// Whether a unit does not get on, since another waits in its way that does not go its way.
+/// Whether a unit is held up by another that waits in its way, and does not go the same way.
 fn meets_waiting(moves: &Moves, row: usize) -> bool {
     let met = moves.courses[row].and_then(|course| course.oncoming);
     moves.held_up[row] && met.is_some_and(|other| moves.waited[other as usize])
@@ -378,10 +378,7 @@ fn note_obstacles(state: &State, scratch: &mut Scratch, row: usize, half_m: f32)
             && moves.limits[other] < moves.limits[row]
             && is_slow(wishes[row], (wishes[other], velocity))
     };
-    let turns = Turns {
-        remaining_m: &moves.remaining_m,
-        groups: &moves.group,
-    };
+    let turns = moves.turns();
     let meets_waiting = meets_waiting(moves, row);
     let waits = |other: usize| {
         meets_waiting && moves.waited[other] && !turns.go_together(wishes, row, other)

@@ -52,15 +52,10 @@ fn one_group_comes_out_of_a_door_past_the_other_that_waits_at_its_exit() {
         let kinds = vec![Kind::walker("warden", stream.between(0.31, 0.33), 2.0)];
         let mut case = Case::open(33, 16, kinds);
         case.wall(15..18, 7..8);
-        for (first, count) in [(8.0, 4), (25.0, 5)] {
+        for (first, back, count) in [(8.0, -1.0, 4), (25.0, 1.0, 5)] {
             for k in 0..count {
-                let (back, up) = ((k / 2) as f32, (k % 2) as f32);
-                let x = if first < 15.0 {
-                    first - back
-                } else {
-                    first + back
-                };
-                case.put(0, OWN, Vec2::new(x, 8.0 + up));
+                let (rank, file) = ((k / 2) as f32, (k % 2) as f32);
+                case.put(0, OWN, Vec2::new(first + back * rank, 8.0 + file));
             }
         }
         case.movers = 9;

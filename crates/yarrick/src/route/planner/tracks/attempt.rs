@@ -211,7 +211,7 @@ impl Tracks {
         work
     }
 
-    /// Removes from a list of wanted parts those that are known by now, or all if the track is no longer kept.
+    /// Removes the wanted parts that have been computed since; all of them if the track is no longer kept.
     pub(in crate::route::planner) fn leave_out_known(&self, wants: &mut Option<Wants>) {
         let Some(some) = wants else {
             return;

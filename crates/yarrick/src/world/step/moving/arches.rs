@@ -1,24 +1,23 @@
-//! Breaks arches: bodies side by side before a narrow place, each of which the others keep from going on.
+//! Breaks arches: bodies that are wedged side by side before a narrow place.
 //!
 //! ```text
 //!     ██████
-//!     ( a )█      nobody stands ahead of b and c, but no two fit in between a and d. Of b and c the one that has farther to go
-//!      ( b )      backs off for a moment
+//!     ( a )█      The way ahead of b and c is free, but they do not fit in between a and d, and push at the same time.
+//!      ( b )      Of the two, the one with the longer way left backs off for a moment.
 //!      ( c )
 //!     ( d )█
 //!     ██████
 //! ```
 
 use crate::geom::Vec2;
-use crate::motion::Turns;
 use crate::near::Near;
 use crate::world::state::{Locomotion, Moves, Scratch, State, Walk};
 
 /// Seconds without progress after which a unit may be part of an arch. It backs off each time that many have passed.
 const AFTER_S: u32 = 5;
 
-/// Seconds for which it backs off.
-const BACK_OFF_S: f32 = 0.5;
+/// Seconds for which it backs off, but at least one tick.
+const FOR_S: f32 = 0.5;
 
 /// Two touch that are nearer than this, in radii of the smaller one.
 const TOUCH_RADII: f32 = 0.1;
@@ -35,7 +34,7 @@ pub(super) fn is_due(walk: &Walk, second: u32) -> bool {
 /// Lets one body of each arch back off: of those for which it [`is_due`].
 pub(super) fn break_up(state: &mut State, scratch: &Scratch) {
     let second = state.rules.ticks_per_second as f32;
-    let until = state.clock.tick + (BACK_OFF_S * second) as u64;
+    let until = state.clock.tick + (FOR_S * second).ceil() as u64;
     for &row in &scratch.wedged {
         let row = row as usize;
         if yields(state, &scratch.near, &scratch.moves, row)
@@ -55,10 +54,7 @@ fn yields(state: &State, near: &Near, moves: &Moves, row: usize) -> bool {
     if wish == Vec2::ZERO || backs_off || moves.slots[row].is_some() {
         return false;
     }
-    let turns = Turns {
-        remaining_m: &moves.remaining_m,
-        groups: &moves.group,
-    };
+    let turns = moves.turns();
     let (at, radius) = (units.position[row], units.radius[row]);
     let reach = radius * (1.0 + TOUCH_RADII) + state.derived.widest;
     let (mut is_beside, mut goes_before) = (false, false);

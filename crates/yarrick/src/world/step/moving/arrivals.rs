@@ -62,9 +62,8 @@ pub(super) fn arrive_or_wait(state: &mut State, moves: &Moves, row: usize) -> Op
         return arrived(state, row);
     }
     let verdict = walk.watch((at, moves.limits[row]), moves.waits[row], limits);
-    let waited = walk.patience().waited;
     let stays_on = stays_on(walk, state.clock.tick);
-    let ahead = walk.to();
+    let (waited, ahead) = (walk.patience().waited, walk.to());
     let is_at_assembly = walk.assembles() == Some(0);
     let is_off = was_pushed_off(walk, at, radius);
     match verdict {
@@ -74,8 +73,10 @@ pub(super) fn arrive_or_wait(state: &mut State, moves: &Moves, row: usize) -> Op
             arrived(state, row)
         }
         Verdict::Frays => {
-            if !stays_on {
-                look_again(state, (row, is_off, ahead));
+            // It was pushed off its detour, or round a corner.
+            let sees = || state.ground_view(row).line_is_clear(at, ahead, radius);
+            if !stays_on && (is_off || !sees()) {
+                legs::replan(state, row);
             } else {
                 cut_detour(state, row);
             }
@@ -90,17 +91,6 @@ pub(super) fn arrive_or_wait(state: &mut State, moves: &Moves, row: usize) -> Op
             None
         }
         Verdict::Ends => Some(Report::HeldUp),
-    }
-}
-
-/// Lets a unit look for another way that was pushed off its detour, or round a corner so that it does not see the next point.
-fn look_again(state: &mut State, (row, is_off, ahead): (usize, bool, Vec2)) {
-    let (at, radius) = (state.units.position[row], state.units.radius[row]);
-    let sees = || state.ground_view(row).line_is_clear(at, ahead, radius);
-    if is_off || !sees() {
-        legs::replan(state, row);
-    } else {
-        cut_detour(state, row);
     }
 }
 

@@ -2,7 +2,7 @@
 
 use super::necks::{Meeting, NARROW_AHEAD_RADII, is_narrow, waits_before_a_neck};
 use crate::geom::Vec2;
-use crate::motion::{Course, Turns, Walkers, foresee};
+use crate::motion::{Course, Walkers, foresee};
 use crate::near::Near;
 use crate::threads::Threads;
 use crate::world::state::{Moves, State, Walk};
@@ -23,6 +23,9 @@ pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads:
         bound[row] = bound_for(state, row, wishes[row]);
     }
     note_sizes(moves, &units.radius);
+    let mut courses = core::mem::take(&mut moves.courses);
+    courses.clear();
+    courses.resize(wishes.len(), None);
     let speeds = wishes.iter().map(|wish| wish.length());
     let walkers = Walkers {
         at: &units.position,
@@ -32,10 +35,7 @@ pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads:
         radii: &units.radius,
         widest: state.derived.widest,
         fastest: speeds.fold(0.0, f32::max),
-        turns: Turns {
-            remaining_m: &moves.remaining_m,
-            groups: &moves.group,
-        },
+        turns: moves.turns(),
         gather: &moves.assembles,
         leg_m: &moves.leg_m,
         held_up: &moves.held_up,
@@ -46,9 +46,6 @@ pub(super) fn look_ahead(state: &State, near: &Near, moves: &mut Moves, threads:
         backs: if_any(&moves.backs),
         waiting: if_any(&moves.waited),
     };
-    let mut courses = core::mem::take(&mut moves.courses);
-    courses.clear();
-    courses.resize(wishes.len(), None);
     let limits = &moves.limits;
     threads.in_parts(&mut courses, (1, LEAST_PART_ROWS), |first, part| {
         for (row, course) in (first..).zip(part) {

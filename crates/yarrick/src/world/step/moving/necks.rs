@@ -2,7 +2,6 @@
 
 use crate::geom::Vec2;
 use crate::ground::GroundView;
-use crate::motion::Turns;
 use crate::world::state::{Moves, State};
 
 /// Maximum distance to the wall on each side of a unit in a narrow place, in its radii.
@@ -48,10 +47,7 @@ pub(super) fn waits_before_a_neck(
     if moves.side[row] != moves.side[other] || moves.backs[row] {
         return false;
     }
-    let turns = Turns {
-        remaining_m: &moves.remaining_m,
-        groups: &moves.group,
-    };
+    let turns = moves.turns();
     let ahead = wishes[row].normalize_or_zero();
     let neck = |at: Vec2, (row, ahead): (usize, Vec2), other: usize| {
         let view = state.ground_view(row);
