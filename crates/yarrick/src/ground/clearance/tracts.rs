@@ -3,6 +3,9 @@
 /// Entries on a side of a tract.
 pub(crate) const SIDE: usize = 32;
 
+/// Tracts on a side of a square of tracts.
+const SQUARE: u32 = 8;
+
 /// The steps that lead out of a tract to the right, above, to the left and below, as bits.
 pub(super) const OUT: [u8; 4] = [
     1 | 1 << 4 | 1 << 7,
@@ -57,6 +60,27 @@ impl Tracts {
     pub(super) fn first_node(&self, tract: u32) -> usize {
         let (column, row) = self.corner(tract);
         (row as usize + 1) * self.stride as usize + column as usize + 1
+    }
+
+    /// How many squares of tracts there are.
+    pub(super) fn squares(&self) -> u32 {
+        self.columns.div_ceil(SQUARE) * self.rows.div_ceil(SQUARE)
+    }
+
+    /// The square in which a tract lies.
+    pub(super) fn square_of(&self, tract: u32) -> u32 {
+        let (column, row) = (tract % self.columns, tract / self.columns);
+        row / SQUARE * self.columns.div_ceil(SQUARE) + column / SQUARE
+    }
+
+    /// The tracts of a square, in order.
+    pub(super) fn in_square(&self, square: u32) -> impl Iterator<Item = u32> + use<> {
+        let across = self.columns.div_ceil(SQUARE);
+        let (column, row) = (square % across * SQUARE, square / across * SQUARE);
+        let (columns, rows) = (self.columns, self.rows);
+        (row..rows.min(row + SQUARE)).flat_map(move |row| {
+            (column..columns.min(column + SQUARE)).map(move |column| row * columns + column)
+        })
     }
 
     /// The tract beside one.

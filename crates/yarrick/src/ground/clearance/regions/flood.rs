@@ -1,15 +1,15 @@
 //! Which parts still hang together where a change may have cut or joined regions.
 //!
-//! From each of some parts a flood goes on, a part each in turn, until all but one have come to their ends: that costs as much
+//! From each of some groups a flood goes on, a group each in turn, until all but one have come to their ends: that costs as much
 //! as the smaller regions, not as the largest.
 
 use super::Regions;
-use super::pieces::At;
+use super::pieces::Spot;
 
 /// A region that is being flooded.
 struct Flood {
-    /// The parts that it has reached, each with the number of the region that it had before.
-    reached: Vec<(At, u32)>,
+    /// The groups that it has reached, each with the number of the region that it had before.
+    reached: Vec<(Spot, u32)>,
     /// How many of these have been gone on from.
     done: usize,
     /// The number of the flood that it has run into, itself if none.
@@ -21,7 +21,7 @@ struct Flood {
 pub(super) struct Flooded {
     /// Whether regions were cut or joined.
     pub(super) regrouped: bool,
-    /// How many parts were looked at.
+    /// How many groups, and parts at the rims of their squares, were looked at.
     pub(super) parts: u32,
 }
 
@@ -32,42 +32,44 @@ impl Flood {
 }
 
 impl Regions {
-    /// Floods from some parts until at most one of the regions that they belong to is not done with, and numbers these.
-    pub(super) fn flood_in_turn(&mut self, seeds: &[At]) -> Flooded {
+    /// Floods from some groups until at most one of the regions that they belong to is not done with, and numbers these.
+    pub(super) fn flood_in_turn(&mut self, seeds: &[Spot]) -> Flooded {
         let first = self.sizes.len() as u32;
         let mut floods: Vec<Flood> = Vec::with_capacity(seeds.len());
         for (k, &seed) in seeds.iter().enumerate() {
             let number = self.new_number();
             floods.push(Flood {
-                reached: vec![(seed, self.part(seed).region)],
+                reached: vec![(seed, self.group(seed).region)],
                 done: 0,
                 joined: k,
             });
             self.renumber(seed, number);
         }
         let mut open: Vec<usize> = (0..floods.len()).collect();
+        let mut looked_at = 0;
         while several_go_on(&mut floods, &mut open) {
             for &k in &open {
-                self.advance(&mut floods, k, first);
+                looked_at += self.advance(&mut floods, k, first);
             }
         }
         let reached: usize = floods.iter().map(|flood| flood.reached.len()).sum();
         let numbered = self.number(&floods, first);
         Flooded {
-            parts: numbered.parts + reached as u32,
+            parts: numbered.parts + looked_at + reached as u32,
             ..numbered
         }
     }
 
-    /// Lets a flood go on from one more part.
-    fn advance(&mut self, floods: &mut [Flood], k: usize, first: u32) {
+    /// Lets a flood go on from one more group. Gives how many parts it looked at.
+    fn advance(&mut self, floods: &mut [Flood], k: usize, first: u32) -> u32 {
         let Some(&(at, _)) = floods[k].reached.get(floods[k].done) else {
-            return;
+            return 0;
         };
         floods[k].done += 1;
         let known = floods[k].reached.len();
-        for next in self.beside(at) {
-            let region = self.part(next).region;
+        let (beside, looked_at) = self.beside(at);
+        for next in beside {
+            let region = self.group(next).region;
             if region >= first {
                 join(floods, k, (region - first) as usize);
             } else {
@@ -77,11 +79,11 @@ impl Regions {
         for &(next, _) in &floods[k].reached[known..] {
             self.renumber(next, first + k as u32);
         }
+        looked_at
     }
 
     /// Numbers the flooded regions. At most one of them was not flooded to its end. That one keeps the number
-    /// that most of its entries had; the others get new numbers. `parts` of the result counts the parts that were renumbered without
-    /// having been flooded.
+    /// that most of its entries had; the others get new numbers. `parts` of the result counts what was looked at besides.
     fn number(&mut self, floods: &[Flood], first: u32) -> Flooded {
         let open = (0..floods.len()).find(|k| floods[*k].is_open());
         let open = open.map(|k| root(floods, k));
@@ -99,10 +101,8 @@ impl Regions {
         };
         let (members, others): (Vec<usize>, Vec<usize>) =
             (0..floods.len()).partition(|k| root(floods, *k) == open);
-        let members = members.into_iter();
-        let reached: Vec<(At, u32)> = members
-            .flat_map(|k| floods[k].reached.iter().copied())
-            .collect();
+        let reached = members.iter().flat_map(|k| &floods[*k].reached);
+        let reached: Vec<(Spot, u32)> = reached.copied().collect();
         // Of the numbers that it had, that of which most is left.
         let before = reached.iter().map(|(_, region)| *region);
         let known = before.filter(|region| *region > 0);
@@ -114,12 +114,17 @@ impl Regions {
         for &(at, _) in &reached {
             self.renumber(at, keep);
         }
-        // Another number may go on beyond what was reached.
-        let beyond = reached.iter().flat_map(|(at, _)| self.beside(*at));
-        let beyond: Vec<At> = beyond.collect();
+        // Another number may go on beyond what was reached: beside what was not gone on from.
         let mut parts = 0;
+        let mut beyond = Vec::new();
+        let rim = |k: &usize| &floods[*k].reached[floods[*k].done..];
+        for (at, _) in members.iter().flat_map(rim) {
+            let (beside, looked_at) = self.beside(*at);
+            beyond.extend(beside);
+            parts += looked_at;
+        }
         for at in beyond {
-            let region = self.part(at).region;
+            let region = self.group(at).region;
             if region != keep && region < first {
                 parts += self.flood(at, region, keep);
             }
@@ -127,21 +132,20 @@ impl Regions {
         Flooded { regrouped, parts }
     }
 
-    /// Gives all that hangs together with a part and has one number another. Gives the number of parts.
-    pub(super) fn flood(&mut self, start: At, from: u32, to: u32) -> u32 {
+    /// Gives all that hangs together with a group and has one number another. Gives how many groups and parts it looked at.
+    pub(super) fn flood(&mut self, start: Spot, from: u32, to: u32) -> u32 {
         let mut count = 1;
         self.renumber(start, to);
         let mut frontier = vec![start];
         while let Some(at) = frontier.pop() {
-            let before = frontier.len();
-            for next in self.pieces[at.tract as usize].beside(at.part) {
-                if self.part(next).region == from {
+            let (beside, looked_at) = self.beside(at);
+            count += looked_at;
+            for next in beside {
+                if self.group(next).region == from {
                     frontier.push(next);
+                    count += 1;
+                    self.renumber(next, to);
                 }
-            }
-            for &next in &frontier[before..] {
-                count += 1;
-                self.renumber(next, to);
             }
         }
         count

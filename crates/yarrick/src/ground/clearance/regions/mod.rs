@@ -1,21 +1,22 @@
 //! Which parts of the ground hang together: numbered once, and kept up to date where the map changes.
 //!
 //! ```text
-//!   +------+------+------+      Entries hang together in parts of tracts of 32 by 32, and parts in regions, by
-//!   | 1  # | 1      1  # |      the steps between tracts. After a change the parts of the tracts that it touches
-//!   |    # |------+    # |      are found anew. Whether it has cut or joined regions is seen from the cells round
-//!   | 1  #     2  | 2  # |      it alone; if so, parts are flooded, of which there are few.
-//!   +------+------+------+
+//!   +------+------+------+      Entries hang together in parts of tracts of 32 by 32, parts in groups within squares of
+//!   | 1  # | 1      1  # |      8 by 8 tracts, and groups in regions, by the steps between tracts. After a change the
+//!   |    # |------+    # |      parts of the tracts that it touches are found anew, and the groups of their squares where
+//!   | 1  #     2  | 2  # |      these differ. Whether it has cut or joined regions is seen from the cells round it
+//!   +------+------+------+      alone; if so, groups are flooded, of which there are few.
 //! ```
 
 mod flood;
 mod graph;
 mod pieces;
+mod squares;
 
 use super::tracts::{SIDE, Tracts};
 use crate::ground::steps::STEPS;
 pub(super) use graph::Graph;
-use pieces::{At, Part, Pieces};
+use pieces::{At, Found, Group, Part, Pieces, Spot};
 
 /// A part of the ground within which a body can walk from everywhere to everywhere.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
@@ -29,6 +30,8 @@ pub(super) struct Regions {
     parts: Vec<u16>,
     /// By tract.
     pieces: Vec<Pieces>,
+    /// The groups of each square.
+    squares: Vec<Vec<Group>>,
     /// How many entries each region has, by number.
     sizes: Vec<u32>,
 }
@@ -49,7 +52,7 @@ impl Regions {
         let part = self.parts[node];
         (part > 0).then(|| {
             let tract = self.tracts.of_node(node);
-            Region(self.part(At { tract, part }).region)
+            Region(self.region_of(At { tract, part }))
         })
     }
 
@@ -58,7 +61,7 @@ impl Regions {
         let part = self.parts[node];
         (part > 0).then(|| {
             let tract = self.tracts.at(place);
-            Region(self.part(At { tract, part }).region)
+            Region(self.region_of(At { tract, part }))
         })
     }
 
@@ -76,9 +79,16 @@ impl Regions {
 
     /// The corners of the tracts in which some regions lie, and how many tracts there are.
     pub(super) fn tracts_of(&self, regions: &[Region]) -> (Vec<(i32, i32)>, usize) {
-        let wanted = |part: &Part| regions.contains(&Region(part.region));
+        let groups = |pieces: &Pieces| &self.squares[pieces.square as usize];
+        let is_wanted = |groups: &[Group], part: &Part| {
+            let group = groups.get(usize::from(part.group));
+            group.is_some_and(|group| regions.contains(&Region(group.region)))
+        };
         let tracts = self.pieces.iter().zip(0..);
-        let found = tracts.filter(|(pieces, _)| pieces.parts.iter().any(wanted));
+        let found = tracts.filter(|(pieces, _)| {
+            let mut parts = pieces.parts.iter();
+            parts.any(|part| is_wanted(groups(pieces), part))
+        });
         let corners = found.map(|(_, tract)| self.tracts.corner(tract));
         (corners.collect(), self.pieces.len())
     }
@@ -90,13 +100,18 @@ impl Regions {
             tracts,
             parts: vec![0; graph.weights.len()],
             pieces: vec![Pieces::default(); count as usize],
+            squares: vec![Vec::new(); tracts.squares() as usize],
             sizes: vec![0],
         };
         for tract in 0..count {
+            regions.pieces[tract as usize].square = tracts.square_of(tract);
             regions.find_parts(graph, tract);
         }
         for tract in 0..count {
             regions.find_doors(graph, tract);
+        }
+        for square in 0..tracts.squares() {
+            regions.regroup(square, &[]);
         }
         regions.number_all();
         regions
@@ -106,18 +121,14 @@ impl Regions {
     fn number_all(&mut self) {
         self.sizes.clear();
         self.sizes.push(0);
-        let parts = self.pieces.iter_mut().flat_map(|pieces| &mut pieces.parts);
-        for part in parts {
-            part.region = 0;
-            self.sizes[0] += part.size;
+        for group in self.squares.iter_mut().flatten() {
+            group.region = 0;
+            self.sizes[0] += group.size;
         }
-        for tract in 0..self.tracts.count() {
-            for part in 1..=self.pieces[tract as usize].parts.len() as u16 {
-                let at = At { tract, part };
-                if self.part(at).region == 0 {
-                    let number = self.new_number();
-                    self.flood(at, 0, number);
-                }
+        for spot in self.spots() {
+            if self.group(spot).region == 0 {
+                let number = self.new_number();
+                self.flood(spot, 0, number);
             }
         }
     }
@@ -127,64 +138,71 @@ impl Regions {
         self.sizes.len() as u32 - 1
     }
 
-    fn part(&self, at: At) -> &Part {
-        &self.pieces[at.tract as usize].parts[usize::from(at.part) - 1]
-    }
-
-    /// Moves a part to another region.
-    fn renumber(&mut self, at: At, region: u32) {
-        let part = &mut self.pieces[at.tract as usize].parts[usize::from(at.part) - 1];
-        let before = core::mem::replace(&mut part.region, region);
-        self.sizes[before as usize] -= part.size;
-        self.sizes[region as usize] += part.size;
-    }
-
-    /// Finds the parts of a tract. Each keeps the region of the first of its entries that had one. Gives whether entries at its rim
-    /// belong to parts with other numbers than before.
-    fn find_parts(&mut self, graph: &Graph<'_>, tract: u32) -> bool {
+    /// Finds the parts of a tract. Where they do not differ, they stay in their groups; else the square is to be grouped anew.
+    fn find_parts(&mut self, graph: &Graph<'_>, tract: u32) -> Found {
+        let count = self.pieces[tract as usize].parts.len() as u16;
+        let known = (1..=count).map(|part| self.region_of(At { tract, part }));
+        let known: Vec<u32> = known.collect();
         let before = core::mem::take(&mut self.pieces[tract as usize].parts);
-        for part in &before {
-            self.sizes[part.region as usize] -= part.size;
-        }
         let (numbers, count) = pieces::parts_of(graph, (&self.tracts, tract));
         let mut parts = vec![Part::default(); usize::from(count)];
+        let mut found = Found {
+            tract,
+            regions: vec![0; usize::from(count)],
+            rim_differs: false,
+            differs: before.len() != usize::from(count),
+        };
         let (columns, rows) = graph.size;
         let corner = self.tracts.corner(tract);
         let columns = SIDE.min(columns - corner.0 as usize);
         let rows = SIDE.min(rows - corner.1 as usize);
-        let mut differs = false;
         for row in 0..rows {
             let first = self.tracts.first_node(tract) + row * graph.stride;
-            let known = &mut self.parts[first..][..columns];
-            let found = &numbers[row * SIDE..][..columns];
+            let old = &mut self.parts[first..][..columns];
+            let new = &numbers[row * SIDE..][..columns];
             let ends = if row == 0 || row + 1 == SIDE {
                 0
             } else {
                 columns - 1
             };
-            differs |= known[0] != found[0] || known[ends..] != found[ends..];
-            for (known, &number) in known.iter_mut().zip(found) {
-                let was = core::mem::replace(known, number);
+            found.rim_differs |= old[0] != new[0] || old[ends..] != new[ends..];
+            for (old, &number) in old.iter_mut().zip(new) {
+                let was = core::mem::replace(old, number);
                 if number == 0 {
                     continue;
                 }
-                let part = &mut parts[usize::from(number) - 1];
-                part.size += 1;
-                if part.region == 0 && was > 0 {
-                    part.region = before[usize::from(was) - 1].region;
+                parts[usize::from(number) - 1].size += 1;
+                if was > 0 {
+                    found.differs |= was != number;
+                    let region = &mut found.regions[usize::from(number) - 1];
+                    if *region == 0 {
+                        *region = known[usize::from(was) - 1];
+                    }
                 }
             }
         }
-        for part in &parts {
-            self.sizes[part.region as usize] += part.size;
-        }
+        found.differs |= found.regions.contains(&0);
         self.pieces[tract as usize].parts = parts;
-        differs
+        if !found.differs {
+            self.keep_groups(tract, &before);
+        }
+        found
     }
 
-    fn find_doors(&mut self, graph: &Graph<'_>, tract: u32) {
+    /// Leaves the parts of a tract in the groups of those that they were before.
+    fn keep_groups(&mut self, tract: u32, before: &[Part]) {
+        for (part, before) in (1..).zip(before) {
+            let now = &mut self.pieces[tract as usize].parts[usize::from(part) - 1];
+            now.group = before.group;
+            let sizes = (before.size, now.size);
+            self.resize(At { tract, part }, sizes);
+        }
+    }
+
+    /// Gives whether one can step into other parts than before.
+    fn find_doors(&mut self, graph: &Graph<'_>, tract: u32) -> bool {
         let pieces = &mut self.pieces[tract as usize];
-        pieces.find_doors(graph, (&self.tracts, tract), &self.parts);
+        pieces.find_doors(graph, (&self.tracts, tract), &self.parts)
     }
 
     /// Takes in that some entries have opened or closed, or lost or gained steps. Both ends of every
@@ -207,30 +225,55 @@ impl Regions {
         changed.dedup();
         changed.sort_unstable();
         changed.dedup();
-        let mut stale = changed.clone();
-        for &tract in &changed {
-            if self.find_parts(graph, tract) {
-                let beside = STEPS.into_iter();
-                stale.extend(beside.filter_map(|step| self.tracts.neighbour(tract, step)));
-            }
+        let mut mended = self.find_anew(graph, &changed);
+        // Numbers are not used again; before they grow without bound, all is numbered anew.
+        if self.sizes.len() > graph.weights.len().max(64) {
+            self.number_all();
+            mended.regrouped = true;
+            mended.parts += self
+                .pieces
+                .iter()
+                .map(|of| of.parts.len() as u32)
+                .sum::<u32>();
+        } else {
+            let parts = local_parts(graph, &nodes);
+            self.settle((&nodes, &before), &parts, &mut mended);
+        }
+        mended
+    }
+
+    /// Finds the parts of some tracts anew, and the groups in which these lie.
+    fn find_anew(&mut self, graph: &Graph<'_>, changed: &[u32]) -> Mended {
+        let found = changed.iter().map(|tract| self.find_parts(graph, *tract));
+        let found: Vec<Found> = found.collect();
+        let mut stale = changed.to_vec();
+        for found in found.iter().filter(|found| found.rim_differs) {
+            let beside = STEPS.into_iter();
+            stale.extend(beside.filter_map(|step| self.tracts.neighbour(found.tract, step)));
         }
         stale.sort_unstable();
         stale.dedup();
+        let differ = found.iter().filter(|found| found.differs);
+        let mut others: Vec<u32> = differ.map(|found| found.tract).collect();
         for &tract in &stale {
-            self.find_doors(graph, tract);
+            if self.find_doors(graph, tract) {
+                others.push(tract);
+            }
         }
         let mut mended = Mended {
             tracts: (changed.len() + stale.len()) as u32,
             ..Mended::default()
         };
-        // Numbers are not used again; before they grow without bound, all is numbered anew.
-        if self.sizes.len() > graph.weights.len().max(64) {
-            self.number_all();
-            mended.regrouped = true;
-            mended.parts = self.pieces.iter().map(|of| of.parts.len() as u32).sum();
-        } else {
-            let parts = local_parts(graph, &nodes);
-            self.settle((&nodes, &before), &parts, &mut mended);
+        let squares = others
+            .iter()
+            .map(|tract| self.pieces[*tract as usize].square);
+        let mut squares: Vec<u32> = squares.collect();
+        squares.sort_unstable();
+        squares.dedup();
+        for square in squares {
+            let grouped = self.regroup(square, &found);
+            mended.parts += grouped.parts;
+            mended.regrouped |= grouped.joined;
         }
         mended
     }
@@ -268,16 +311,16 @@ impl Regions {
             })
             .collect();
         let mut fresh = vec![0; count + 1];
-        let mut local: Vec<At> = Vec::new();
+        let mut local: Vec<Spot> = Vec::new();
         for (&node, &part) in nodes.iter().zip(parts).filter(|(_, part)| **part > 0) {
             let number = part as usize;
-            let at = At {
+            let at = self.spot(At {
                 tract: self.tracts.of_node(node),
                 part: self.parts[node],
-            };
+            });
             if unclear[number] {
                 local.push(at);
-            } else if self.part(at).region == 0 {
+            } else if self.group(at).region == 0 {
                 if known[number] == 0 && fresh[number] == 0 {
                     fresh[number] = self.new_number();
                     mended.regrouped = true;
@@ -292,11 +335,6 @@ impl Regions {
             mended.regrouped |= flooded.regrouped;
             mended.parts += flooded.parts;
         }
-    }
-
-    /// The parts into which one can step from one.
-    fn beside(&self, at: At) -> impl Iterator<Item = At> + '_ {
-        self.pieces[at.tract as usize].beside(at.part)
     }
 }
 

@@ -1,4 +1,4 @@
-//! The parts of one tract, and where one can step from them into parts of the next.
+//! The parts of one tract, and where one can step from them into parts of the next; and the groups of them.
 
 use super::graph::Graph;
 use crate::ground::clearance::tracts::{OUT, SIDE, Tracts};
@@ -16,15 +16,46 @@ pub(super) struct At {
 /// Entries that hang together within a tract.
 #[derive(Clone, Copy, Debug, Default)]
 pub(super) struct Part {
+    /// The number of its group in the square of the tract.
+    pub(super) group: u16,
+    /// How many entries it has.
+    pub(super) size: u32,
+}
+
+/// A group of parts, by its number in its square.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord)]
+pub(super) struct Spot {
+    pub(super) square: u32,
+    pub(super) group: u16,
+}
+
+/// Parts that hang together within a square.
+#[derive(Clone, Debug, Default)]
+pub(super) struct Group {
     /// The number of the region that it belongs to; `0` as long as that is not known.
     pub(super) region: u32,
     /// How many entries it has.
     pub(super) size: u32,
+    /// Those of its parts from which one can step out of the square.
+    pub(super) exits: Vec<At>,
+}
+
+/// The parts of a tract, found anew.
+pub(super) struct Found {
+    pub(super) tract: u32,
+    /// By part, the region of the first of its entries that had one; `0` for none.
+    pub(super) regions: Vec<u32>,
+    /// Whether entries at the rim of the tract belong to parts with other numbers than before.
+    pub(super) rim_differs: bool,
+    /// Whether there are other parts than before, or entries that stayed open belong to parts with other numbers.
+    pub(super) differs: bool,
 }
 
 /// What a tract consists of.
 #[derive(Clone, Debug, Default)]
 pub(super) struct Pieces {
+    /// The square in which the tract lies.
+    pub(super) square: u32,
     pub(super) parts: Vec<Part>,
     /// From which part one can step into which part of another tract; each pair once, in order.
     doors: Vec<(u16, At)>,
@@ -40,14 +71,15 @@ impl Pieces {
             .map(|(_, to)| *to)
     }
 
-    /// Finds again into which parts of other tracts one can step. `parts` holds the number of its part for each entry of the map.
+    /// Finds again into which parts of other tracts one can step. `parts` holds the number of its part for each entry of the map. Gives
+    /// whether the steps differ from those before.
     pub(super) fn find_doors(
         &mut self,
         graph: &Graph<'_>,
         (tracts, tract): (&Tracts, u32),
         parts: &[u16],
-    ) {
-        self.doors.clear();
+    ) -> bool {
+        let before = core::mem::take(&mut self.doors);
         let first = tracts.first_node(tract);
         for (column, row) in rim() {
             let node = first + row * graph.stride + column;
@@ -74,6 +106,7 @@ impl Pieces {
         }
         self.doors.sort_unstable();
         self.doors.dedup();
+        self.doors != before
     }
 }
 
