@@ -83,7 +83,7 @@ struct Kernels {
     settled: Vec<Vec2>,
     contacts: Contacts,
     limits: Vec<f32>,
-    none: Vec<u32>,
+    none: Vec<u64>,
     gather: Vec<bool>,
 }
 

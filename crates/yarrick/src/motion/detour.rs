@@ -23,7 +23,10 @@ use std::collections::BinaryHeap;
 const BERTH: f32 = 1.02;
 
 /// Part of the distance to a body that the walker touches already which it keeps from it.
-const TOUCHING: f32 = 0.999;
+const TOUCHING: f32 = 0.9999;
+
+/// How far from the end of its way a walker may be kept by a body that stands there, in radii of the walker.
+const END_RADII: f32 = 0.1;
 
 /// Width of the strip round each body that is avoided where there is room, in radii of the walker.
 const TIGHT_RADII: f32 = 0.3;
@@ -83,6 +86,15 @@ impl Surroundings<'_> {
         self.obstacles.iter().all(|obstacle| {
             let keep_m = self.keep_m(obstacle);
             obstacle.at.distance_squared(at) >= keep_m * keep_m
+        })
+    }
+
+    /// Whether the walker could get to a point, or so near that it does not matter, past the bodies that stand there.
+    #[must_use]
+    pub fn can_end_at(&self, at: Vec2) -> bool {
+        self.obstacles.iter().all(|obstacle| {
+            let apart_m = obstacle.radius_m + self.radius_m * (1.0 - END_RADII);
+            obstacle.yields || obstacle.at.distance_squared(at) >= apart_m * apart_m
         })
     }
 }

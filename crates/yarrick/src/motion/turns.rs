@@ -9,7 +9,7 @@ pub struct Turns<'a> {
     /// gives way.
     pub remaining_m: &'a [f32],
     /// The group of each: those of one number walk to one place; `0` is no group.
-    pub groups: &'a [u32],
+    pub groups: &'a [u64],
 }
 
 impl Turns<'_> {

@@ -33,7 +33,7 @@ pub struct Walkers<'a> {
     /// The length of a tick, in seconds.
     pub tick_s: f32,
     /// The groups in which not all have the same radius, in ascending order.
-    pub of_many_sizes: &'a [u32],
+    pub of_many_sizes: &'a [u64],
     /// The velocity at which each wants to go on, in metres a second. It equals `wanted`, except for a body that is held up close
     /// to a corner of its path: for that it points along the path behind the corner.
     pub bound: &'a [Vec2],

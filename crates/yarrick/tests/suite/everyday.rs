@@ -140,6 +140,16 @@ fn a_patrol_in_place_stands() {
 }
 
 #[test]
+fn nobody_stands_where_thirty_patrol_to_and_fro() {
+    let (_, measured) = played("to-and-fro");
+    let [patrol] = &measured.orders[..] else {
+        panic!("{:?}", measured.orders);
+    };
+    assert!(patrol.failed == 0 && patrol.held_up_s <= 1.0, "{patrol:?}");
+    assert_eq!(measured.calm.dithering, 0, "{:?}", measured.calm);
+}
+
+#[test]
 fn a_unit_inside_a_building_is_refused() {
     let wrong = load("inside-a-building").unwrap_err();
     assert!(
@@ -158,7 +168,12 @@ fn every_situation_has_its_measure() {
         .collect();
     names.sort_unstable();
     let mut known: Vec<&str> = LIMITS.iter().map(|(name, ..)| *name).collect();
-    known.extend(["round-a-foe", "held-gate", "inside-a-building"]);
+    known.extend([
+        "round-a-foe",
+        "held-gate",
+        "inside-a-building",
+        "to-and-fro",
+    ]);
     known.sort_unstable();
     assert_eq!(names, known);
 }

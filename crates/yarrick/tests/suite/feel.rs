@@ -1,6 +1,7 @@
 //! Everyday situations, a hundred random ones of each class: every order ends, and none fails where a way exists.
 
 mod crowded;
+mod patrols;
 mod traffic;
 
 use yarrick::geom::angle;
@@ -9,8 +10,8 @@ use yarrick::motion::steering::Turning;
 use yarrick::rng::Stream;
 use yarrick::world::{Failure, Legs};
 use yarrick::{
-    Action, Command, Event, Ground, Kind, Outcome, Side, SideId, Terrain, UnitId, Vec2, When,
-    World, WorldSetup,
+    Action, Change, Command, Event, Ground, Kind, KindId, Outcome, Side, SideId, Terrain, UnitId,
+    Vec2, When, World, WorldSetup,
 };
 
 const OWN: SideId = SideId(0);
@@ -36,6 +37,8 @@ struct Case {
     kinds: Vec<Kind>,
     units: Vec<Start>,
     movers: usize,
+    /// Where units of the last kind come to stand when the others are under way.
+    held: Vec<Vec2>,
     /// When, to which units, and what.
     orders: Vec<(f32, Vec<usize>, Action)>,
 }
@@ -117,8 +120,14 @@ impl Case {
                 }
                 !is_due
             });
+            if alone.is_none() && !self.held.is_empty() {
+                let last = world.kind(&self.kinds[self.kinds.len() - 1].name).unwrap();
+                come_to_hold(&mut world, (tick, last), &self.held);
+            }
             for event in world.step() {
-                if let Event::Ended { unit, outcome, .. } = event {
+                if let Event::Ended { unit, outcome, .. } = event
+                    && ids.contains(&Some(*unit))
+                {
                     let k = ids.iter().position(|id| *id == Some(*unit)).unwrap();
                     open[k] -= 1;
                     if k < self.movers && open[k] == 0 {
@@ -149,15 +158,40 @@ fn submit(
     side: SideId,
 ) {
     let units: Vec<UnitId> = who.iter().filter_map(|k| ids[*k]).collect();
+    order(world, (units, side), action.clone());
+}
+
+/// Gives units of a side an order, if there are any.
+fn order(world: &mut World, (units, side): (Vec<UnitId>, SideId), action: Action) {
     if !units.is_empty() {
-        let (action, when) = (action.clone(), When::Now);
         let command = Command {
             side,
             units,
             action,
-            when,
+            when: When::Now,
         };
         world.submit(command).unwrap();
+    }
+}
+
+/// Lets units enter the world a second after its start, and hold where they are from then on, as do all that have no orders.
+fn come_to_hold(world: &mut World, (tick, kind): (u32, KindId), places: &[Vec2]) {
+    if tick == 20 {
+        let (side, facing) = (OWN, 0.0);
+        for &at in places {
+            let spawn = Change::Spawn {
+                kind,
+                side,
+                at,
+                facing,
+            };
+            world.change(spawn).unwrap();
+        }
+    }
+    if tick == 21 {
+        let idle = world.units().filter(|unit| !unit.has_orders());
+        let idle = idle.map(|unit| unit.id()).collect();
+        order(world, (idle, OWN), Action::Hold);
     }
 }
 

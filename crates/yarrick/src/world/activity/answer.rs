@@ -7,7 +7,7 @@ use crate::world::arms;
 use crate::world::ids::UnitId;
 use crate::world::legs;
 use crate::world::message::Outcome;
-use crate::world::state::{GroupPlace, MoveTarget, Place, Report, Sighting};
+use crate::world::state::{Claim, GroupPlace, MoveTarget, Place, Report, Sighting};
 use serde::{Deserialize, Serialize};
 
 /// Within this many radii of where it stood, a unit need not go back.
@@ -87,7 +87,7 @@ impl Behaviour for Answer {
                 facing: Some(facing),
                 ..Place::alone(home)
             },
-            trades: false,
+            claim: Claim::Keeps,
         };
         legs::go_to(act.state, act.row, MoveTarget::Place(target));
         Next::Continue

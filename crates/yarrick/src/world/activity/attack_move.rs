@@ -2,7 +2,7 @@
 
 use super::{Act, Activity, Behaviour, Engage, Faculties, Go, Next};
 use crate::world::arms::Alertness;
-use crate::world::state::{Place, Report, State};
+use crate::world::state::{Claim, Place, Report, State};
 use serde::{Deserialize, Serialize};
 
 /// Going to a place, and fighting on the way.
@@ -15,7 +15,7 @@ impl Behaviour for AttackMove {
     }
 
     fn start(&mut self, act: &mut Act<'_>) -> Next {
-        self.0.set_out(act, true)
+        self.0.set_out(act, Claim::Trades)
     }
 
     fn only_waits(&self) -> bool {
@@ -38,7 +38,7 @@ impl Behaviour for AttackMove {
     }
 
     fn resumed(&mut self, act: &mut Act<'_>) -> Next {
-        self.0.send_again(act, true)
+        self.0.send_again(act, Claim::Trades)
     }
 
     fn stop(&mut self, act: &mut Act<'_>) {

@@ -4,7 +4,9 @@ use super::{Act, Behaviour, Faculties, Next};
 use crate::route::Shortfall;
 use crate::world::legs::{self, join_march};
 use crate::world::message::{Failure, Outcome};
-use crate::world::state::{Arrival, Destination, GroupNo, GroupPlace, MoveTarget, Place, Report};
+use crate::world::state::{
+    Arrival, Claim, Destination, GroupNo, GroupPlace, MoveTarget, Place, Report,
+};
 use serde::{Deserialize, Serialize};
 
 /// Going to a place, with others that were sent there.
@@ -15,9 +17,9 @@ pub(crate) struct Go {
 }
 
 impl Go {
-    /// Sends the legs there, or ends with the reason why that is no use. Whether the place may be traded for that of another in the
-    /// group is for the activity to say.
-    pub(crate) fn send(&self, act: &mut Act<'_>, trades: bool) -> Next {
+    /// Sends the legs there, or ends with the reason why that is no use. What the place is to it is for the
+    /// activity to say.
+    pub(crate) fn send(&self, act: &mut Act<'_>, claim: Claim) -> Next {
         let goal = self.destination.goal;
         let place = match self.destination.place {
             Ok(place) => place,
@@ -33,17 +35,17 @@ impl Go {
             group: self.group,
             goal,
             place,
-            trades,
+            claim,
         };
         legs::go_to(act.state, act.row, MoveTarget::Place(target));
         Next::Continue
     }
 
     /// Sends the legs there unless they are on their way.
-    pub(crate) fn send_again(&mut self, act: &mut Act<'_>, trades: bool) -> Next {
+    pub(crate) fn send_again(&mut self, act: &mut Act<'_>, claim: Claim) -> Next {
         match act.state.units.locomotion[act.row].place() {
             Some(_) => Next::Continue,
-            None => self.set_out(act, trades),
+            None => self.set_out(act, claim),
         }
     }
 
@@ -61,12 +63,12 @@ impl Go {
     }
 
     /// Begins to go: to the place in the formation, if ranks have closed since the unit was sent.
-    pub(crate) fn set_out(&mut self, act: &mut Act<'_>, trades: bool) -> Next {
+    pub(crate) fn set_out(&mut self, act: &mut Act<'_>, claim: Claim) -> Next {
         let unit = act.state.units.id[act.row];
         if let Some(place) = join_march(act.state, unit, self.group) {
             self.take_place(place);
         }
-        self.send(act, trades)
+        self.send(act, claim)
     }
 
     /// How it ends by what the legs report.
@@ -101,7 +103,7 @@ impl Behaviour for Go {
     }
 
     fn start(&mut self, act: &mut Act<'_>) -> Next {
-        self.set_out(act, true)
+        self.set_out(act, Claim::Trades)
     }
 
     fn only_waits(&self) -> bool {

@@ -7,7 +7,7 @@ use crate::world::arms::{self, Alertness};
 use crate::world::ids::UnitId;
 use crate::world::legs;
 use crate::world::message::{Outcome, USUAL_FOLLOW_GAP_M};
-use crate::world::state::{Place, Report, State};
+use crate::world::state::{Claim, Place, Report, State};
 use serde::{Deserialize, Serialize};
 
 /// Guarding a unit.
@@ -78,7 +78,7 @@ impl Behaviour for GuardPlace {
     }
 
     fn start(&mut self, act: &mut Act<'_>) -> Next {
-        self.0.set_out(act, false)
+        self.0.set_out(act, Claim::Keeps)
     }
 
     fn only_waits(&self) -> bool {
@@ -110,7 +110,7 @@ impl Behaviour for GuardPlace {
     }
 
     fn resumed(&mut self, act: &mut Act<'_>) -> Next {
-        self.0.send_again(act, false)
+        self.0.send_again(act, Claim::Keeps)
     }
 
     fn stop(&mut self, act: &mut Act<'_>) {

@@ -4,7 +4,7 @@ use super::{Act, Activity, Behaviour, Engage, Faculties, Go, Next};
 use crate::world::arms::Alertness;
 use crate::world::legs;
 use crate::world::message::{Failure, Outcome};
-use crate::world::state::{Destination, GroupNo, Place, Report, State};
+use crate::world::state::{Claim, Destination, GroupNo, Place, Report, State};
 use serde::{Deserialize, Serialize};
 
 /// A post at most this many radii away is where the unit is.
@@ -105,14 +105,20 @@ impl Patrol {
             legs::halt(act.state, act.row);
             return Next::Continue;
         }
-        self.leg().send(act, false)
+        self.leg().send(act, Claim::Passes)
     }
 
     fn leg(&self) -> Go {
         Go {
-            group: self.group,
+            group: self.group.on_leg(self.leg_no()),
             destination: *self.post(),
         }
+    }
+
+    /// Which leg of its way it is on: to a post on the way out, or to the same post on the way back.
+    fn leg_no(&self) -> u16 {
+        // There are at most some dozens of posts.
+        (2 * self.next + u32::from(self.back)) as u16
     }
 }
 

@@ -2,7 +2,9 @@
 
 use crate::geom::Vec2;
 use crate::world::ids::SideId;
-use crate::world::state::{Assembly, Destination, GroupNo, Locomotion, Place, Scratch, State};
+use crate::world::state::{
+    Assembly, Claim, Destination, GroupNo, Locomotion, Place, Scratch, State,
+};
 
 /// Two goals less than this many radii of the unit apart are one.
 const SAME_RADII: f32 = 1.0;
@@ -99,7 +101,7 @@ fn note_groups(state: &State, scratch: &mut Scratch) {
             Locomotion::Standing | Locomotion::Steered(_) => None,
             locomotion => locomotion.place(),
         };
-        if let Some(target) = target.filter(|target| target.trades)
+        if let Some(target) = target.filter(|target| target.claim == Claim::Trades)
             && !state
                 .marches
                 .iter()

@@ -12,8 +12,8 @@ use crate::geom::{Vec2, segment_nearest, segment_point_distance_squared};
 use crate::ground::GroundView;
 use crate::motion::{Mesh, Surroundings};
 use crate::world::state::{
-    GroupNo, GroupPlace, Locomotion, MoveTarget, Owner, Patience, Place, Return, Scratch, State,
-    Walk,
+    Claim, GroupNo, GroupPlace, Locomotion, MoveTarget, Owner, Patience, Place, Return, Scratch,
+    State, Walk,
 };
 
 /// The meshes on which a place is searched: the distance of their nodes in radii of the unit, and the nodes to either side.
@@ -159,7 +159,7 @@ fn walk_aside(
         group: GroupNo::default(),
         goal: at,
         place: Place::alone(at),
-        trades: false,
+        claim: Claim::Keeps,
     });
     let second = state.rules.ticks_per_second as f32;
     let until_past_m = way_up_to(state.units.position[mover], way, here)

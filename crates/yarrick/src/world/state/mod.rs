@@ -55,8 +55,8 @@ pub(crate) use locomotion::{Locomotion, Steer};
 pub(crate) use march::{Guide, March, Marcher};
 pub(crate) use mending::Mending;
 pub(crate) use patience::{Pace, Patience, PatienceLimits, Verdict};
+pub(crate) use place::{Claim, GroupNo, GroupPlace, MoveTarget};
 pub use place::{Destination, Place};
-pub(crate) use place::{GroupNo, GroupPlace, MoveTarget};
 pub(crate) use progress::{Looks, Strayed};
 pub use projectiles::MAX_PROJECTILES;
 pub(crate) use projectiles::{ProjectileRow, Projectiles};
@@ -285,7 +285,7 @@ impl State {
 
     /// The next number for units that are sent somewhere together.
     pub(crate) fn next_group(&mut self) -> GroupNo {
-        self.clock.last_group.0 = self.clock.last_group.0.wrapping_add(1).max(1);
+        self.clock.last_group = self.clock.last_group.next();
         self.clock.last_group
     }
 

@@ -47,9 +47,24 @@ impl Place {
     }
 }
 
-/// The units that were sent to a point together: they take turns, and may trade places.
+/// The units that were sent to a point together: they take turns, and may trade places. `0` is no group.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
-pub(crate) struct GroupNo(pub(crate) u32);
+pub(crate) struct GroupNo(pub(crate) u64);
+
+impl GroupNo {
+    /// How many legs the way of a group may have.
+    const LEGS: u64 = 1 << 16;
+
+    /// The number for the units that are sent somewhere next.
+    pub(crate) fn next(self) -> GroupNo {
+        GroupNo(self.0.wrapping_add(Self::LEGS).max(Self::LEGS))
+    }
+
+    /// The number of those that are on one leg of their way: members on different legs meet as different groups do.
+    pub(crate) fn on_leg(self, leg: u16) -> GroupNo {
+        GroupNo(self.0.wrapping_add(u64::from(leg)))
+    }
+}
 
 /// A place that legs are to lead to.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
@@ -57,8 +72,18 @@ pub(crate) struct GroupPlace {
     pub(crate) group: GroupNo,
     pub(crate) goal: Vec2,
     pub(crate) place: Place,
-    /// Whether it may trade its place with others of the group.
-    pub(crate) trades: bool,
+    pub(crate) claim: Claim,
+}
+
+/// What a place is to the unit that is led there.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+pub(crate) enum Claim {
+    /// It is its own.
+    Keeps,
+    /// It may be traded for that of another in the group.
+    Trades,
+    /// It goes on elsewhere from there: where others stand in the way, near is enough.
+    Passes,
 }
 
 /// What legs are to lead a unit to.

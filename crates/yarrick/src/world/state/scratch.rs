@@ -187,7 +187,7 @@ pub(crate) struct Moves {
     /// How far each walks before its path bends, in metres.
     pub(crate) leg_m: Vec<f32>,
     /// The number of the group with which it walks to a place; `0` for none.
-    pub(crate) group: Vec<u32>,
+    pub(crate) group: Vec<u64>,
     /// The side that it belongs to.
     pub(crate) side: Vec<u8>,
     /// Whether it has come to where its group assembles, and pushes past those that stand there.
@@ -225,8 +225,8 @@ pub(crate) struct Moves {
     /// Where each is bound for (see [`Walkers::bound`](crate::motion::Walkers::bound)).
     pub(crate) bound: Vec<Vec2>,
     /// Each group with each radius of its members, as bits; and the groups that have several.
-    pub(crate) sizes: Vec<(u32, u32)>,
-    pub(crate) of_many_sizes: Vec<u32>,
+    pub(crate) sizes: Vec<(u64, u32)>,
+    pub(crate) of_many_sizes: Vec<u64>,
     /// Whether it stood still in the tick before because its path was blocked, or because one ahead of it did so; and whether it does
     /// in this one.
     pub(crate) waited: Vec<bool>,

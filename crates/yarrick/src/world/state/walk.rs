@@ -2,7 +2,7 @@
 
 use super::digest::Digest;
 use super::patience::{Pace, Patience, PatienceLimits, Verdict};
-use super::place::{MoveTarget, Place};
+use super::place::{Claim, MoveTarget, Place};
 use super::progress::{Looks, Progress, Strayed};
 use super::sealed::Sealed;
 use crate::geom::Vec2;
@@ -357,7 +357,10 @@ impl Walk {
 
     /// Whether a unit has come near enough to the places of its group, and had not before.
     pub(crate) fn comes_to_assembly(&self, at: Vec2, radius: f32) -> bool {
-        let target = self.target().place().filter(|target| target.trades);
+        let target = self
+            .target()
+            .place()
+            .filter(|target| target.claim == Claim::Trades);
         let place = target.map(|target| target.place);
         let is_near = |place: Place| {
             let reach = place.spread_m + FORECOURT_RADII * radius;

@@ -132,7 +132,12 @@ fn look(state: &mut State, scratch: &mut Scratch, row: usize) -> u32 {
     let is_slowed = scratch.moves.slowed[row];
     let go_on_later = is_slowed || meets_waiting(&scratch.moves, row);
     let found = match found {
-        Found::Way(points, _) if is_too_long(state, (row, is_slowed), &points) => Found::NoWay,
+        Found::Way(points, _)
+            if is_too_long(state, (row, is_slowed), &points)
+                || !counted && come_short::is_in_vain(state, row, &points) =>
+        {
+            Found::NoWay
+        }
         found => found,
     };
     let then = answer(state, row, (found, counted));
@@ -156,6 +161,7 @@ enum Then {
 fn answer(state: &mut State, row: usize, (found, counted): (Found, bool)) -> Then {
     let (tick, second) = (state.clock.tick, state.rules.ticks_per_second as f32);
     let from = state.units.position[row];
+    let enough_in_vain = come_short::after_looks(state, row);
     let Locomotion::Walking(walk) = &mut state.units.locomotion[row] else {
         return Then::GoesOn;
     };
@@ -187,7 +193,7 @@ fn answer(state: &mut State, row: usize, (found, counted): (Found, bool)) -> The
             looks.mesh += 1;
         }
         Found::NoWay | Found::Shut => {
-            if looks.in_vain >= come_short::AFTER_LOOKS {
+            if looks.in_vain >= enough_in_vain {
                 then = Then::ComesShort;
             }
             let times = (1_u32 << looks.in_vain.min(8)).min(MOST_TIMES);
@@ -440,7 +446,7 @@ enum End {
 
 impl Path<'_> {
     /// The farthest point of the path within some metres on either axis at which no body stands, but behind a body that
-    /// does; or its end.
+    /// does; or its end, unless one stands there that makes no room.
     fn end_of_detour(&self, around: &Surroundings<'_>, within_m: f32) -> End {
         let step_m = around.radius_m.max(0.05);
         let last = self.first + self.ahead.len() as u32;
@@ -457,7 +463,7 @@ impl Path<'_> {
                 is_blocked |= around.meets_body(before, at);
                 before = at;
                 let is_end = k == steps && behind == last;
-                if is_blocked && (around.is_free(at) || is_end) {
+                if is_blocked && (around.is_free(at) || is_end && around.can_end_at(at)) {
                     end = Some((at, if k == steps { behind } else { behind - 1 }));
                 }
             }

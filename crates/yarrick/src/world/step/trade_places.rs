@@ -7,7 +7,7 @@
 use crate::geom::Vec2;
 use crate::near::Near;
 use crate::world::legs;
-use crate::world::state::{GroupNo, Locomotion, Moves, Place, Scratch, State, Walk};
+use crate::world::state::{Claim, GroupNo, Locomotion, Moves, Place, Scratch, State, Walk};
 
 /// How many times as long as alone a unit may take from there to its place before it stops where it is, and how many
 /// seconds more.
@@ -157,7 +157,7 @@ fn best_to_trade_with(
 fn place_of(state: &State, row: usize) -> Option<Place> {
     let target = state.units.locomotion[row].place();
     target
-        .filter(|target| target.trades)
+        .filter(|target| target.claim == Claim::Trades)
         .map(|target| target.place)
 }
 

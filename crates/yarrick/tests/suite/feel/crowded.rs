@@ -54,6 +54,27 @@ fn into_a_block(stream: &mut Stream) -> Case {
 }
 
 #[test]
+fn a_few_stop_where_others_have_taken_their_places_meanwhile() {
+    all_end("taken", 40.0, |stream| {
+        let kinds = vec![
+            Kind::walker("warden", stream.between(0.3, 0.45), 2.0),
+            Kind::walker("nipper", stream.between(0.3, 0.6), 2.0),
+        ];
+        let mut case = Case::open(40, 24, kinds);
+        case.movers = 1 + stream.below(4) as usize;
+        for k in 0..case.movers {
+            case.put(0, OWN, Vec2::new(8.0, 10.0 + k as f32));
+        }
+        let to = Vec2::new(28.0, 12.0);
+        case.send(0.1, 0..case.movers, to);
+        let size = (1 + stream.below(5), 1 + stream.below(5));
+        let step_m = stream.between(0.95, 1.55);
+        case.held = block(around(stream, to, 0.6), size, step_m, 0.0);
+        case
+    });
+}
+
+#[test]
 fn a_unit_with_no_way_into_a_block_of_others_stops_as_near_as_it_can_get() {
     let outcomes = all_end("block", 45.0, into_a_block);
     let short = |outcome: &&Outcome| matches!(outcome, Outcome::CameShort { .. });

@@ -43,7 +43,7 @@ proptest! {
     #[test]
     fn a_look_at_the_nearest_gives_the_course_of_a_look_at_everybody(
         walkers in proptest::collection::vec(
-            (-9.0_f32..9.0, -9.0_f32..9.0, -3.2_f32..3.2, 0.0_f32..4.0, 0.1_f32..0.8, 0_u32..4), 2..60),
+            (-9.0_f32..9.0, -9.0_f32..9.0, -3.2_f32..3.2, 0.0_f32..4.0, 0.1_f32..0.8, 0_u64..4), 2..60),
     ) {
         let legs: Vec<f32> = walkers.iter().map(|walker| walker.3 * 4.0).collect();
         let held_up: Vec<bool> = walkers.iter().map(|walker| walker.5 > 1).collect();
@@ -55,7 +55,7 @@ proptest! {
         let wanted: Vec<Vec2> = wanted.collect();
         let limits: Vec<f32> = wanted.iter().map(|wish| wish.length() * TICK_S).collect();
         let radii: Vec<f32> = walkers.iter().map(|walker| walker.4).collect();
-        let groups: Vec<u32> = walkers.iter().map(|walker| walker.5).collect();
+        let groups: Vec<u64> = walkers.iter().map(|walker| walker.5).collect();
         let sides: Vec<u8> = groups.iter().map(|group| u8::from(*group == 3)).collect();
         let mut near = Near::default();
         near.rebuild(Rect::around(Vec2::ZERO, 10.0), 1.6, &at);
@@ -131,7 +131,7 @@ fn who_comes_up_behind_does_not_press() {
 }
 
 /// The speed of a body that stands behind another, ahead of it to its left and as good as touching it, and wants to go at 1 m/s.
-fn speed_behind(ahead: Vec2, radii: [f32; 2], of_many_sizes: &[u32]) -> f32 {
+fn speed_behind(ahead: Vec2, radii: [f32; 2], of_many_sizes: &[u64]) -> f32 {
     let at = [Vec2::ZERO, Vec2::new(0.2, radii[0] + radii[1])];
     let mut near = Near::default();
     near.rebuild(Rect::around(Vec2::ZERO, 20.0), 2.0, &at);

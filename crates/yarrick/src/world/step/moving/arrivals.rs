@@ -3,8 +3,8 @@
 use crate::geom::Vec2;
 use crate::world::legs;
 use crate::world::state::{
-    Arrival, GroupPlace, Locomotion, Moves, Owner, PatienceLimits, Report, SETTLING_TICKS, State,
-    Verdict, Walk,
+    Arrival, Claim, GroupPlace, Locomotion, Moves, Owner, PatienceLimits, Report, SETTLING_TICKS,
+    State, Verdict, Walk,
 };
 
 /// Seconds without progress after which a unit asks whether this is near enough, or whether
@@ -23,6 +23,11 @@ const GIVE_UP_S: u32 = 20;
 /// Seconds of being held up after which a unit that makes room for another stands.
 const MAKES_ROOM_S: f32 = 0.5;
 
+/// A unit that goes on elsewhere, and that others keep off its place, goes on from within this many of its radii of the place; and from
+/// anywhere among its group after so many seconds without progress.
+const BESIDE_RADII: f32 = 2.0;
+const PASSES_S: f32 = 0.25;
+
 /// The most seconds for which a unit waits for its turn.
 const WAIT_S: u32 = 60;
 
@@ -37,11 +42,7 @@ pub(super) fn arrive_or_wait(state: &mut State, moves: &Moves, row: usize) -> Op
     let (at, radius) = (state.units.position[row], state.units.radius[row]);
     let pushed = moves.pushed[row] || at != moves.wanted[row];
     let second = state.rules.ticks_per_second;
-    let drives = state.kind_of(row).drives();
-    let limits = limits_of(state, row);
-    let Locomotion::Walking(walk) = &mut state.units.locomotion[row] else {
-        return None;
-    };
+    let walk = state.units.locomotion[row].walk()?;
     let Some(target) = walk.target().place().copied() else {
         come_up(state, moves, row);
         return None;
@@ -52,15 +53,13 @@ pub(super) fn arrive_or_wait(state: &mut State, moves: &Moves, row: usize) -> Op
         legs::halt(state, row);
         return None;
     }
-    let near_enough = if state.units.passes_through[row] {
-        // A unit that goes on elsewhere passes by within a step of the place, and so loses no speed.
-        moves.limits[row]
-    } else {
-        radius * near_enough_radii(drives, pushed)
-    };
-    if walk.left(at) <= near_enough.max(target.place.within_m) {
+    if has_come(state, (row, walk), (moves.limits[row], pushed), &target) {
         return arrived(state, row);
     }
+    let limits = limits_of(state, row);
+    let Locomotion::Walking(walk) = &mut state.units.locomotion[row] else {
+        return None;
+    };
     let verdict = walk.watch((at, moves.limits[row]), moves.waits[row], limits);
     let stays_on = stays_on(walk, state.clock.tick);
     let (waited, ahead) = (walk.patience().waited, walk.to());
@@ -200,6 +199,34 @@ fn may_stop_here(state: &State, row: usize, target: &GroupPlace) -> bool {
     let left = walk.left(state.units.position[row]);
     let tried = walk.held_up() as f32 * state.tick_s() * state.top_speed(row);
     left <= tried && is_among_its_group(state, row, target)
+}
+
+/// Whether a unit has come to its place, or as near as it has to. `step_m` is how far it gets in the tick.
+fn has_come(
+    state: &State,
+    (row, walk): (usize, &Walk),
+    (step_m, pushed): (f32, bool),
+    target: &GroupPlace,
+) -> bool {
+    let (at, radius) = (state.units.position[row], state.units.radius[row]);
+    let passes_through = state.units.passes_through[row];
+    let near_enough_m = if passes_through {
+        // A unit that goes on elsewhere passes by within a step of the place, and so loses no speed.
+        step_m
+    } else {
+        radius * near_enough_radii(state.kind_of(row).drives(), pushed)
+    };
+    if walk.left(at) <= near_enough_m.max(target.place.within_m) {
+        return true;
+    }
+    let goes_on = passes_through || target.claim == Claim::Passes;
+    let is_kept_off = pushed || walk.waits();
+    goes_on && is_kept_off && {
+        let ticks = walk.patience().all();
+        let is_beside = at.distance(target.place.at) <= BESIDE_RADII * radius;
+        let waits_long = ticks as f32 > PASSES_S * state.rules.ticks_per_second as f32;
+        is_beside || waits_long && is_among_its_group(state, row, target)
+    }
 }
 
 /// Whether a unit has come to where its group stands, so that it may stop where it is.
