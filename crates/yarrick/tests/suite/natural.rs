@@ -108,6 +108,32 @@ fn one_ordered_to_stop_brakes_first_and_mud_slows_it() {
 }
 
 #[test]
+fn one_that_is_to_hold_afterwards_stops_at_its_place_and_one_that_goes_on_does_not_brake() {
+    let sledge = || {
+        Kind::walker("sledge", 0.6, 3.0).with_legs(Legs {
+            acceleration: Some(2.0),
+            braking: 1.0,
+            ..Legs::of_speed(3.0)
+        })
+    };
+    for (then, holds) in [(Action::Hold, true), (move_to(45.0, 3.0), false)] {
+        let rows = ["................................................"; 6];
+        let mut flats = field(sledge(), &rows);
+        let unit = flats.put("sledge", KEEPERS, 2.0, 3.0);
+        flats.order(&[unit], move_to(25.0, 3.0));
+        flats.order_then(&[unit], then);
+        flats.run_until(30.0, |world| world.unit(unit).unwrap().position().x > 24.8);
+        let speed = flats.world.unit(unit).unwrap().velocity().length();
+        assert_eq!(holds, speed < 2.0, "{speed}");
+        if holds {
+            flats.run(5.0);
+            let off = flats.at(unit).distance(Vec2::new(25.0, 3.0));
+            assert!(off < 0.3, "{off}");
+        }
+    }
+}
+
+#[test]
 fn a_sledge_turns_only_while_it_drives_and_gets_there_round_corners_and_behind() {
     for (turning, to) in [
         (Turning::Driving { circle_m: 1.2 }, (3.0, 12.0)),

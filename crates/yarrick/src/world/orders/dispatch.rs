@@ -175,7 +175,15 @@ impl Dispatch<'_> {
 
     /// Lets the legs know whether the unit goes on elsewhere afterwards.
     fn note_length(&mut self, row: usize) {
-        self.state.units.passes_through[row] = self.minds.queue[row].len() > 1;
+        let next = self.minds.queue[row].get(1);
+        let next = next.and_then(|held| held.activity.as_ref());
+        let stays = |next: &Activity| {
+            matches!(
+                next,
+                Activity::Hold(_) | Activity::Fire(_) | Activity::Face(_)
+            )
+        };
+        self.state.units.passes_through[row] = next.is_some_and(|next| !stays(next));
     }
 
     /// Lets every activity of a unit go on for a tick.
