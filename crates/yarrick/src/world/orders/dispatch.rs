@@ -51,7 +51,7 @@ impl Dispatch<'_> {
         if self.minds.queue[row].len() == 1 {
             self.begin(row);
         }
-        self.note_length(row);
+        self.note_what_follows(row);
     }
 
     /// Puts an order before all that the unit has. The one that it was carrying out waits, and goes on afterwards.
@@ -79,7 +79,7 @@ impl Dispatch<'_> {
         self.end_at_once(row, by, Outcome::Done);
         match at {
             0 => self.begin(row),
-            _ => self.note_length(row),
+            _ => self.note_what_follows(row),
         }
     }
 
@@ -162,19 +162,19 @@ impl Dispatch<'_> {
             match Running::start(&mut act, Owner::Order(number), activity) {
                 Ok(running) => {
                     minds.activities[row].insert(0, running);
-                    return self.note_length(row);
+                    return self.note_what_follows(row);
                 }
                 Err(outcome) => self.end_first(row, outcome),
             }
         }
-        self.note_length(row);
+        self.note_what_follows(row);
         if self.state.units.legs_owner[row] == Owner::Nobody {
             legs::halt(self.state, row);
         }
     }
 
     /// Lets the legs know whether the unit goes on elsewhere afterwards.
-    fn note_length(&mut self, row: usize) {
+    fn note_what_follows(&mut self, row: usize) {
         let next = self.minds.queue[row].get(1);
         let next = next.and_then(|held| held.activity.as_ref());
         let stays = |next: &Activity| {
@@ -294,7 +294,7 @@ impl Dispatch<'_> {
         }
         match ended {
             Some(_) => self.begin(row),
-            None => self.note_length(row),
+            None => self.note_what_follows(row),
         }
         self.wake_memories(row, departure);
         if let Some(aim) = self.state.units.aim[row]
@@ -325,7 +325,7 @@ impl Dispatch<'_> {
             self.end(row, &held, outcome);
         }
         self.stop_scripts(row, Faculties::BOTH, outcome);
-        self.note_length(row);
+        self.note_what_follows(row);
     }
 
     /// Ends what other units do about a unit that has changed sides, where that makes no sense any more: a friend is not

@@ -60,7 +60,7 @@ impl GroupNo {
         GroupNo(self.0.wrapping_add(Self::LEGS).max(Self::LEGS))
     }
 
-    /// The number of those that are on one leg of their way: members on different legs meet as different groups do.
+    /// The number of the group on one leg of its way. Members on different legs meet as different groups do.
     pub(crate) fn on_leg(self, leg: u16) -> GroupNo {
         GroupNo(self.0.wrapping_add(u64::from(leg)))
     }

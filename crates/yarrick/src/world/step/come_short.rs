@@ -20,13 +20,16 @@ const NEAR_RADII: f32 = 12.0;
 /// A place is worth the way if it is this many radii nearer to the goal.
 const NEARER_RADII: f32 = 1.0;
 
-/// Two ways that set out in directions with at least this cosine between them are one; and the seconds after which one is in vain.
+/// Two ways are one if the angle between their first legs has at least this cosine.
 const SAME_COS: f32 = 0.9;
+
+/// Seconds without progress after which a way is in vain.
 const IN_VAIN_AFTER_S: u32 = 2;
 
-/// Number of looks for a way round in vain before a unit comes short. They take some four seconds; that of one that goes on elsewhere from
-/// its place less than two.
+/// Number of looks for a way round in vain before a unit comes short. They take some four seconds.
 const AFTER_LOOKS: u8 = 3;
+
+/// The same for a unit that goes on elsewhere from its place: less than two seconds.
 const LOOKS_IN_PASSING: u8 = 1;
 
 /// After how many looks in vain a unit comes short.
@@ -78,7 +81,7 @@ pub(super) fn run(state: &mut State, scratch: &mut Scratch, row: usize) -> u32 {
     work
 }
 
-/// Whether a way is the one that a unit is on, and does not get on along: bodies leave a gap there that is a hair too narrow.
+/// Whether a unit is on the same way already, and makes no progress along it: the gap there is a hair too narrow.
 pub(super) fn is_in_vain(state: &State, row: usize, way: &[Vec2]) -> bool {
     let (at, second) = (state.units.position[row], state.rules.ticks_per_second);
     let towards = |point: &Vec2| (*point - at).normalize_or_zero();

@@ -1,4 +1,4 @@
-//! Patrols whose members meet one another, and whom others keep off their posts.
+//! Patrols: members that meet one another, and posts on which others stand.
 
 use super::{Case, OWN, around, block, come_to_hold, order};
 use yarrick::rng::Stream;

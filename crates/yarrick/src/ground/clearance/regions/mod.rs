@@ -79,15 +79,12 @@ impl Regions {
 
     /// The corners of the tracts in which some regions lie, and how many tracts there are.
     pub(super) fn tracts_of(&self, regions: &[Region]) -> (Vec<(i32, i32)>, usize) {
-        let groups = |pieces: &Pieces| &self.squares[pieces.square as usize];
-        let is_wanted = |groups: &[Group], part: &Part| {
-            let group = groups.get(usize::from(part.group));
-            group.is_some_and(|group| regions.contains(&Region(group.region)))
-        };
+        let is_wanted = |at| regions.contains(&Region(self.region_of(at)));
         let tracts = self.pieces.iter().zip(0..);
-        let found = tracts.filter(|(pieces, _)| {
-            let mut parts = pieces.parts.iter();
-            parts.any(|part| is_wanted(groups(pieces), part))
+        let found = tracts.filter(|(pieces, tract)| {
+            let tract = *tract;
+            let mut parts = 1..=pieces.parts.len() as u16;
+            parts.any(|part| is_wanted(At { tract, part }))
         });
         let corners = found.map(|(_, tract)| self.tracts.corner(tract));
         (corners.collect(), self.pieces.len())
@@ -189,7 +186,7 @@ impl Regions {
         found
     }
 
-    /// Leaves the parts of a tract in the groups of those that they were before.
+    /// Leaves the parts of a tract in their groups, by the parts before the change.
     fn keep_groups(&mut self, tract: u32, before: &[Part]) {
         for (part, before) in (1..).zip(before) {
             let now = &mut self.pieces[tract as usize].parts[usize::from(part) - 1];

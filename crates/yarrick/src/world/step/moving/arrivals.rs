@@ -23,9 +23,10 @@ const GIVE_UP_S: u32 = 20;
 /// Seconds of being held up after which a unit that makes room for another stands.
 const MAKES_ROOM_S: f32 = 0.5;
 
-/// A unit that goes on elsewhere, and that others keep off its place, goes on from within this many of its radii of the place; and from
-/// anywhere among its group after so many seconds without progress.
+/// A unit that goes on elsewhere turns away within this many of its radii of its place, if others keep it off.
 const BESIDE_RADII: f32 = 2.0;
+
+/// After so many seconds without progress it does so anywhere among its group.
 const PASSES_S: f32 = 0.25;
 
 /// The most seconds for which a unit waits for its turn.
