@@ -83,6 +83,23 @@ pub struct Course {
     pub backs_off: bool,
 }
 
+impl Course {
+    /// The course of a body that comes upon nobody and has nobody beside it.
+    pub(crate) const fn free(velocity: Vec2) -> Course {
+        Course {
+            velocity,
+            queues: false,
+            waits: false,
+            meets_s: f32::INFINITY,
+            obstructed: false,
+            slowed: false,
+            oncoming: None,
+            falls_in: false,
+            backs_off: false,
+        }
+    }
+}
+
 /// How body `who` had better walk: as it wants to, but for those that it would come upon, and never faster than `top`
 /// metres a second. A body that wants to stand stands.
 ///
@@ -94,20 +111,13 @@ pub fn foresee(walkers: &Walkers<'_>, near: &Near, who: u32, top: f32) -> Course
     let wanted = walkers.wanted[me];
     let speed = wanted.length();
     if speed == 0.0 {
-        return Course {
-            velocity: Vec2::ZERO,
-            queues: false,
-            waits: false,
-            meets_s: f32::INFINITY,
-            obstructed: false,
-            slowed: false,
-            oncoming: None,
-            falls_in: false,
-            backs_off: false,
-        };
+        return Course::free(Vec2::ZERO);
     }
     let round = look_round(walkers, near, who, speed);
     let first = first_met(walkers, me, &round);
+    if first.is_none() && round.beside.is_empty() {
+        return Course::free(wanted);
+    }
     let (mut velocity, mut falls_in) = (wanted, false);
     if let Some(Meeting {
         time, aside, how, ..

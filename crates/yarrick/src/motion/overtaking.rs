@@ -10,6 +10,8 @@ const SLOWER: f32 = 0.85;
 const GETS_ON: f32 = 0.5;
 
 /// Whether another body that goes the same way is slower, though nothing holds it up.
+// Asked of everybody in sight, and mostly answered by the first comparison.
+#[inline]
 pub(super) fn is_slower(walkers: &Walkers<'_>, me: usize, them: usize) -> bool {
     let theirs = (walkers.wanted[them], walkers.velocity[them]);
     walkers.limits[them] < SLOWER * walkers.limits[me] && is_slow(walkers.wanted[me], theirs)

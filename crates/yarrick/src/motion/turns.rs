@@ -16,8 +16,7 @@ impl Turns<'_> {
     /// Whether two go the same way, or to the same place, by the steps that they want to take.
     #[must_use]
     pub fn go_together(&self, steps: &[Vec2], a: usize, b: usize) -> bool {
-        let same_group = self.groups[a] != 0 && self.groups[a] == self.groups[b];
-        same_group || steps[a].dot(steps[b]) > 0.0
+        steps[a].dot(steps[b]) > 0.0 || (self.groups[a] != 0 && self.groups[a] == self.groups[b])
     }
 
     /// Whether one goes before another, if they go together. Ties go by number.

@@ -114,59 +114,69 @@ fn take_courses(
     moves: &mut Moves,
     (courses, wishes, bound): (&[Option<Course>], &[Vec2], &[Vec2]),
 ) {
-    let tick_s = state.tick_s();
     for (row, course) in courses.iter().enumerate() {
-        let Some(Course {
-            velocity,
-            queues,
-            waits,
-            meets_s,
-            obstructed,
-            slowed,
-            oncoming,
-            falls_in,
-            backs_off,
-        }) = *course
-        else {
-            continue;
-        };
-        moves.waits[row] |= queues;
-        moves.obstructed[row] = obstructed;
-        moves.slowed[row] = slowed;
-        moves.oncoming[row] = oncoming.is_some();
-        // Close to a corner of its path a unit may wish to go across the neck.
-        let narrow_at = |ahead_radii| is_narrow(state, row, (bound[row], ahead_radii));
-        let is_narrow = (falls_in || backs_off) && narrow_at(0.0);
-        // Two that meet in a short neck may each have room beside it.
-        moves.backs_off[row] =
-            backs_off && (is_narrow || NARROW_AHEAD_RADII.into_iter().any(narrow_at));
-        let is_shut = obstructed && is_shut(state, row);
-        let waits_for = |other| {
-            let meeting = Meeting {
-                other,
-                after_s: meets_s,
-            };
-            waits_before_a_neck(state, moves, (row, wishes), meeting)
-        };
-        moves.stands_by[row] =
-            waits || is_shut && meets_s < WAITS_FROM_S || oncoming.is_some_and(waits_for);
-        moves.waits[row] |= moves.stands_by[row];
-        let velocity = if moves.stands_by[row] {
-            Vec2::ZERO
-        } else if is_shut {
-            // It goes up to them, and steps aside in vain no more.
-            wishes[row]
-        } else if falls_in && is_narrow {
-            let ahead = wishes[row].normalize_or_zero();
-            velocity - ahead * velocity.dot(ahead) * (1.0 - FALLS_BACK)
-        } else {
-            velocity
-        };
-        if velocity != wishes[row] {
-            moves.steps[row] = velocity * tick_s;
-            moves.wanted[row] = state.units.position[row] + moves.steps[row];
-            moves.turned[row] = true;
+        // Most are, and there is nothing to note.
+        let is_free = *course == Some(Course::free(wishes[row]));
+        if let Some(course) = course.filter(|_| !is_free) {
+            take_course(state, moves, (row, course), (wishes, bound));
         }
+    }
+}
+
+/// Turns the step of a unit to the course that was chosen.
+fn take_course(
+    state: &State,
+    moves: &mut Moves,
+    (row, course): (usize, Course),
+    (wishes, bound): (&[Vec2], &[Vec2]),
+) {
+    let Course {
+        velocity,
+        queues,
+        waits,
+        meets_s,
+        obstructed,
+        slowed,
+        oncoming,
+        falls_in,
+        backs_off,
+    } = course;
+    moves.waits[row] |= queues;
+    moves.obstructed[row] = obstructed;
+    moves.slowed[row] = slowed;
+    moves.oncoming[row] = oncoming.is_some();
+    // Close to a corner of its path a unit may wish to go across the neck.
+    let narrow_at = |ahead_radii| is_narrow(state, row, (bound[row], ahead_radii));
+    let is_narrow = (falls_in || backs_off) && narrow_at(0.0);
+    // Two that meet in a short neck may each have room beside it.
+    moves.backs_off[row] =
+        backs_off && (is_narrow || NARROW_AHEAD_RADII.into_iter().any(narrow_at));
+    let is_shut = obstructed && is_shut(state, row);
+    let waits_for = |other| {
+        let meeting = Meeting {
+            other,
+            after_s: meets_s,
+        };
+        waits_before_a_neck(state, moves, (row, wishes), meeting)
+    };
+    moves.stands_by[row] =
+        waits || is_shut && meets_s < WAITS_FROM_S || oncoming.is_some_and(waits_for);
+    moves.waits[row] |= moves.stands_by[row];
+    let velocity = if moves.stands_by[row] {
+        Vec2::ZERO
+    } else if is_shut {
+        // It goes up to them, and steps aside in vain no more.
+        wishes[row]
+    } else if falls_in && is_narrow {
+        let ahead = wishes[row].normalize_or_zero();
+        velocity - ahead * velocity.dot(ahead) * (1.0 - FALLS_BACK)
+    } else {
+        velocity
+    };
+    if velocity != wishes[row] {
+        moves.steps[row] = velocity * state.tick_s();
+        moves.wanted[row] = state.units.position[row] + moves.steps[row];
+        moves.turned[row] = true;
     }
 }
 
