@@ -7,7 +7,7 @@ use crate::overlay::{self, Overlay};
 use crate::path::Path;
 use crate::sheet::{Anchor, Line, Sheet, small};
 use crate::traced::{self, Traced};
-use crate::{flocks, ground, marches, orders, palette, plans, ties, units, work};
+use crate::{flocks, font, ground, marches, orders, palette, plans, ties, units, work};
 use yarrick::select::Selection;
 use yarrick::world::{Doing, Hand, World};
 use yarrick::{Rect, Vec2};
@@ -255,8 +255,13 @@ fn draw_scale_bar(sheet: &mut Sheet, frame: &Frame, step: f32) {
     }
     sheet.stroke(bar, Line::new(palette::INK, 2.0));
     let at = right + Vec2::new(10.0, 4.5);
-    let text = format!("{step} m; rulers in metres, x to the right and y up");
-    sheet.text(small(at, text, palette::INK), Anchor::Left);
+    let mut text = small(at, format!("{step} m"), palette::INK);
+    let note = format!("{}; rulers in metres, x to the right and y up", text.text);
+    // On a small sheet the legend needs the room.
+    if at.x + font::width(&note, text.face, text.px) <= sheet.width as f32 - PANEL_PX {
+        text.text = note;
+    }
+    sheet.text(text, Anchor::Left);
 }
 
 /// A round number of metres that takes 70 pixels or more.
