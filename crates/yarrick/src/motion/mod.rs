@@ -19,6 +19,7 @@
 //!
 //! It does not look for ways ([`route`](crate::route)) and does not know what orders are.
 
+mod closing_up;
 mod contact;
 mod corner;
 mod detour;
@@ -36,6 +37,7 @@ mod turns;
 mod walkers;
 mod walls;
 
+pub use closing_up::{OnRim, Opening};
 pub(crate) use contact::ROUNDED_UP;
 pub use contact::{Bodies, Contacts};
 pub use corner::Corner;

@@ -30,8 +30,10 @@ pub struct Gathering<'a> {
     pub clearance: &'a ClearanceMap,
     /// Places that others hold, or go to.
     pub claims: &'a Claims,
-    /// The point that the group was sent to. It lies in an open cell of the clearance map.
+    /// The point that the group was sent to.
     pub point: Vec2,
+    /// An open cell of the clearance map from which a member gets straight to the point: that of the point, or one beside it.
+    pub start: Cell,
     /// The radius of the widest member, in metres.
     pub radius: f32,
 }
@@ -55,16 +57,18 @@ impl Gathering<'_> {
     /// Costs in proportion to the ground that the group and those already there cover.
     #[must_use]
     pub fn find(&self, count: usize, flood: &mut Flood) -> Vec<Vec2> {
-        let Some(start) = self.ground.cell_at(self.point) else {
-            return Vec::new();
-        };
         let spacing = self.radius * (2.0 + GAP);
         let cells_each = spacing * spacing / self.ground.cell_m() / self.ground.cell_m();
         let budget = SPARE_CELLS + (16.0 * cells_each * count as f32) as usize;
         // The flood grows as a diamond; this many more contain the disc of the nearest ones.
         let enough = count + count / 3 + 7;
         let mut places = Vec::with_capacity(enough.min(4096));
-        flood.start(self.clearance, start);
+        flood.start(self.clearance, self.start);
+        // No flood comes to a cell in whose middle there is no room.
+        let comes_there = self.ground.cell_at(self.point) == Some(self.start);
+        if !comes_there && self.is_free(self.point) {
+            places.push(self.point);
+        }
         for _ in 0..budget {
             let Some(cell) = flood.next(self.clearance) else {
                 break;
@@ -84,7 +88,6 @@ impl Gathering<'_> {
     /// Adds the free lattice places that lie in the cell.
     fn collect(&self, cell: Cell, spacing: f32, places: &mut Vec<Vec2>) {
         let rect = self.ground.cell_rect(cell);
-        let view = self.ground.view(self.clearance.gait());
         let row_height = spacing * 0.866_025_4;
         let (low, high) = (rect.min - self.point, rect.max - self.point);
         let rows = (low.y / row_height).ceil() as i32..;
@@ -94,14 +97,17 @@ impl Gathering<'_> {
             let across = |column: i32| (column as f32 + shift) * spacing;
             for column in columns.take_while(|column| across(*column) < high.x) {
                 let place = self.point + Vec2::new(across(column), row as f32 * row_height);
-                let free = self.claims.is_free(place, self.radius)
-                    && self.ground.cell_at(place) == Some(cell)
-                    && view.disc_is_clear(place, self.radius);
-                if free {
+                if self.ground.cell_at(place) == Some(cell) && self.is_free(place) {
                     places.push(place);
                 }
             }
         }
+    }
+
+    /// Whether a member can stand at a place, and nobody else claims it.
+    fn is_free(&self, place: Vec2) -> bool {
+        let view = self.ground.view(self.clearance.gait());
+        self.claims.is_free(place, self.radius) && view.disc_is_clear(place, self.radius)
     }
 }
 

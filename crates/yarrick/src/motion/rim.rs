@@ -81,6 +81,11 @@ impl Rim {
         4.0 * (self.body.half.x + self.body.half.y) + TAU * self.off_m
     }
 
+    /// Its radius, if it is a circle.
+    pub(super) fn turns_with(&self) -> Option<f32> {
+        (self.body.half == Vec2::ZERO).then_some(self.off_m)
+    }
+
     /// The point that lies some metres along it, anticlockwise from the front right corner of the body.
     #[must_use]
     pub fn at(&self, along_m: f32) -> Vec2 {

@@ -1,9 +1,10 @@
 //! What a way can be asked to lead to.
 
-use super::reach::nearest_clear;
+use super::reach::{cell_in_sight, end_at};
 use crate::geom::{Block, Vec2, angle};
-use crate::ground::{Cell, ClearanceMap, GroundView, Patch};
+use crate::ground::{Cell, ClearanceMap, GroundView, Patch, Region};
 use serde::{Deserialize, Serialize};
+use smallvec::SmallVec;
 
 /// What a way is to lead to.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
@@ -212,16 +213,28 @@ impl Ends {
         let mut cells = Vec::new();
         let mut ends = Vec::new();
         for point in points {
-            let cell = view.ground().cell_at(*point);
-            if let Some(cell) = cell.filter(|cell| clearance.is_open(*cell)) {
+            let own = view.ground().cell_at(*point);
+            let own = own.filter(|cell| clearance.is_open(*cell));
+            let cell = own.or_else(|| cell_in_sight(view, clearance, radius, *point, |_| true));
+            if let Some(cell) = cell {
+                let (cell, end) = end_at(view, clearance, radius, (cell, *point), |_| true);
                 cells.push(cell);
-                ends.push(nearest_clear(view, radius, cell, *point));
+                ends.push(end);
             }
         }
         Ends {
             cells,
             points: Some(ends),
         }
+    }
+
+    /// The parts of the ground in which they lie, each once.
+    pub(super) fn regions(&self, clearance: &ClearanceMap) -> SmallVec<[Region; 4]> {
+        let regions = self.cells.iter().filter_map(|cell| clearance.region(*cell));
+        let mut regions: SmallVec<[Region; 4]> = regions.collect();
+        regions.sort_unstable();
+        regions.dedup();
+        regions
     }
 
     /// Where to stop in the cell that was reached. In an area that is its middle; the way is cut short

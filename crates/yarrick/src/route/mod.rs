@@ -66,7 +66,7 @@ pub use field::{FieldError, GoalField, NextPoint};
 pub use goal::Goal;
 pub use planner::{Ask, COST_OF_A_ROUTE, Group, MANY, Planner, RouteRequest, Standing};
 pub use reach::{Reach, Shortfall, reach};
-pub(crate) use reach::{cell_in_reach, footing_or_free, nearest_free};
+pub(crate) use reach::{cell_in_reach, footing_or_free, footing_towards, nearest_free};
 pub use rounded::round_corners;
 pub use router::Router;
 pub use search::{Found, Progress, Search};

@@ -73,13 +73,17 @@ pub fn reach(
         return None;
     }
     let view = ground.view(clearance.gait());
-    match cell_in_reach(ground, clearance, region, goal) {
-        Ok(cell) => Some(Reach {
-            point: nearest_clear(view, radius, cell, goal),
-            cell,
-            short: None,
-            settled: 0,
-        }),
+    match cell_in_reach(ground, clearance, radius, region, goal) {
+        Ok(cell) => {
+            let is_led_to = |cell| is_led_to(clearance, region, cell);
+            let (cell, point) = end_at(view, clearance, radius, (cell, goal), is_led_to);
+            Some(Reach {
+                point,
+                cell,
+                short: None,
+                settled: 0,
+            })
+        }
         Err(short) => {
             let (cell, point, settled) =
                 nearest_reached(view, clearance, region, radius, (from, goal))?;
@@ -147,23 +151,77 @@ impl Away {
     }
 }
 
-/// The cell of a point that a body which stands in `region` can walk to, or why it cannot.
+/// The cell from which a body of `radius` that can walk about in `region` gets straight to a point: that of the point, or where the body
+/// has no room in the middle of that but at the point, the nearest in sight. Or why the body cannot walk to the point.
 pub(crate) fn cell_in_reach(
     ground: &Ground,
     clearance: &ClearanceMap,
+    radius: f32,
     region: Region,
     point: Vec2,
 ) -> Result<Cell, Shortfall> {
     let cell = ground.cell_at(point).ok_or(Shortfall::OffMap)?;
-    if !ground.view(clearance.gait()).is_open(cell) {
+    let view = ground.view(clearance.gait());
+    if !view.is_open(cell) {
         return Err(Shortfall::Closed);
     }
-    let to = clearance.region(cell).ok_or(Shortfall::TooNarrow)?;
-    if clearance.leads_to(region, to) {
-        Ok(cell)
-    } else {
-        Err(Shortfall::CutOff)
+    let is_led_to = |cell| is_led_to(clearance, region, cell);
+    if clearance.is_open(cell) {
+        return is_led_to(cell).then_some(cell).ok_or(Shortfall::CutOff);
     }
+    cell_in_sight(view, clearance, radius, point, is_led_to).ok_or_else(|| {
+        match cell_in_sight(view, clearance, radius, point, |_| true) {
+            Some(_) => Shortfall::CutOff,
+            None => Shortfall::TooNarrow,
+        }
+    })
+}
+
+/// Whether a way leads to a cell from a region.
+fn is_led_to(clearance: &ClearanceMap, region: Region, cell: Cell) -> bool {
+    let to = clearance.region(cell);
+    to.is_some_and(|to| clearance.leads_to(region, to))
+}
+
+/// Where a way to a point ends that lies in an open cell, or in sight of its middle: the cell, and the point itself if a body has room
+/// there, else the nearest on the way to the middle of the cell.
+pub(super) fn end_at(
+    view: GroundView<'_>,
+    clearance: &ClearanceMap,
+    radius: f32,
+    (cell, point): (Cell, Vec2),
+    fits: impl Fn(Cell) -> bool,
+) -> (Cell, Vec2) {
+    if view.line_is_clear(point, view.ground().centre(cell), radius) {
+        return (cell, point);
+    }
+    match cell_in_sight(view, clearance, radius, point, fits) {
+        Some(other) => (other, point),
+        None => (cell, nearest_clear(view, radius, cell, point)),
+    }
+}
+
+/// The cell nearest to a point at which a body has room, of those whose middle it could walk to straight from there and for which `fits`
+/// returns true.
+pub(super) fn cell_in_sight(
+    view: GroundView<'_>,
+    clearance: &ClearanceMap,
+    radius: f32,
+    point: Vec2,
+    fits: impl Fn(Cell) -> bool,
+) -> Option<Cell> {
+    let ground = view.ground();
+    let own = ground.cell_at(point)?;
+    if !view.disc_is_clear(point, radius) {
+        return None;
+    }
+    let span = (radius / ground.cell_m()) as i32 + 2;
+    let is_near = |cell: Cell| (cell.x - own.x).abs().max((cell.y - own.y).abs()) <= span;
+    let is_seen = |cell| view.line_is_clear(point, ground.centre(cell), radius);
+    // A cell on a diagonal is farther off than the ring on which it lies.
+    let wide = 4 * span as usize + 7;
+    let fits = |cell| is_near(cell) && fits(cell) && is_seen(cell);
+    clearance.nearest_within(point, wide * wide, fits).ok()?
 }
 
 /// Where a body sets foot on the grid.
@@ -189,9 +247,7 @@ pub(crate) fn footing(
         return None;
     }
     let in_sight = |at: Vec2, cell| view.line_is_clear(at, ground.centre(cell), radius);
-    let span = (radius / ground.cell_m()) as i32 + 2;
-    let near = |cell: Cell| (cell.x - own.x).abs().max((cell.y - own.y).abs()) <= span;
-    let nearest_from = |at: Vec2| clearance.nearest(at, |cell| near(cell) && in_sight(at, cell));
+    let nearest_from = |at: Vec2| cell_in_sight(view, clearance, radius, at, |_| true);
     let own_from = |at: Vec2| (clearance.is_open(own) && in_sight(at, own)).then_some(own);
     let aside = || {
         let vias = steps_aside(ground.cell_m()).map(|step| from + step);
@@ -230,6 +286,28 @@ pub(crate) fn footing_or_free(
         let free = nearest_free(ground.view(clearance.gait()), clearance, radius, from)?;
         footing(ground, clearance, radius, free)
     })
+}
+
+/// The same for a way to a goal. Where more than one part of the ground is in sight, as beside walls and in gaps that lie across the cells,
+/// it begins in one that leads there.
+pub(crate) fn footing_towards(
+    ground: &Ground,
+    clearance: &ClearanceMap,
+    radius: f32,
+    (from, goal): (Vec2, Vec2),
+) -> Option<Footing> {
+    let first = footing_or_free(ground, clearance, radius, from)?;
+    let leads_there = |cell| {
+        let region = clearance.region(cell);
+        let reaches = |region| cell_in_reach(ground, clearance, radius, region, goal).is_ok();
+        region.is_some_and(reaches)
+    };
+    if leads_there(first.cell) {
+        return Some(first);
+    }
+    let view = ground.view(clearance.gait());
+    let other = cell_in_sight(view, clearance, radius, from, leads_there);
+    Some(other.map_or(first, |cell| Footing { cell, via: None }))
 }
 
 /// Short steps in eight directions, the shortest first.

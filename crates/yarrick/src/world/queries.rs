@@ -3,7 +3,7 @@
 use super::{KindId, UnitView, World};
 use crate::geom::{Rect, Vec2, is_within};
 use crate::ground::ClearanceMap;
-use crate::route::{NoRoute, Route, Router, Shortfall, cell_in_reach, footing_or_free};
+use crate::route::{NoRoute, Route, Router, Shortfall, cell_in_reach, footing_towards};
 use crate::world::message::MAX_COORDINATE_M;
 
 impl World {
@@ -56,9 +56,10 @@ impl World {
             return Err(Shortfall::OffMap);
         }
         let ground = self.ground();
-        let footing = footing_or_free(ground, clearance, radius, from).ok_or(Shortfall::CutOff)?;
+        let footing = footing_towards(ground, clearance, radius, (from, to));
+        let footing = footing.ok_or(Shortfall::CutOff)?;
         let region = clearance.region(footing.cell).ok_or(Shortfall::CutOff)?;
-        cell_in_reach(ground, clearance, region, to).map(|_| ())
+        cell_in_reach(ground, clearance, radius, region, to).map(|_| ())
     }
 
     /// The route that a unit of this kind would get from one point to another. No unit is ordered. Each call allocates

@@ -83,6 +83,16 @@ fn all_that_have_room_strike_and_wait_calmly() {
 }
 
 #[test]
+fn eight_round_a_foe_close_up_for_two_more() {
+    let (play, measured) = played("closing-up");
+    let units = play.world().units();
+    let striking = units.filter(|unit| unit.doing() == Doing::Striking);
+    assert_eq!(striking.count(), 10);
+    let calm = &measured.calm;
+    assert_eq!((calm.dithering, calm.trembling), (0, 0), "{calm:?}");
+}
+
+#[test]
 fn one_takes_another_gate_than_the_held_one_and_three_wait_calmly_before_theirs() {
     let mut play = load("held-gate").unwrap().play(None).unwrap();
     play.run_until(24.0, |_, _| ());
@@ -170,6 +180,7 @@ fn every_situation_has_its_measure() {
     let mut known: Vec<&str> = LIMITS.iter().map(|(name, ..)| *name).collect();
     known.extend([
         "round-a-foe",
+        "closing-up",
         "held-gate",
         "inside-a-building",
         "to-and-fro",

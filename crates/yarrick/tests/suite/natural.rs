@@ -395,3 +395,47 @@ fn a_way_does_not_lead_past_its_end_and_back() {
         }
     }
 }
+
+/// Bodies wider than a cell have room beside walls, at points in cells in whose middle they have none.
+#[test]
+fn a_wide_body_comes_to_every_point_at_which_it_has_room_and_to_which_a_way_leads() {
+    let mut beside_walls = 0;
+    for seed in 0..150 {
+        let mut stream = Stream::new(seed, "beside walls");
+        let radius = stream.between(0.3, 0.95);
+        let mut rows = vec![".".repeat(26); 18];
+        for _ in 0..8 + stream.below(60) {
+            let (x, y) = (stream.below(26) as usize, stream.below(18) as usize);
+            rows[y].replace_range(x..=x, "#");
+        }
+        let rows: Vec<&str> = rows.iter().map(String::as_str).collect();
+        let mut flats = field(Kind::walker("sled", radius, 2.0), &rows);
+        let ground = flats.world.ground().clone();
+        let clearance = ClearanceMap::new(&ground, radius);
+        let mut has_room = || {
+            let mut point = || Vec2::new(stream.between(0.0, 26.0), stream.between(0.0, 18.0));
+            let mut points = (0..400).map(|_| point());
+            points.find(|at| ground.disc_is_clear(*at, radius))
+        };
+        let [Some(from), Some(to)] = [has_room(), has_room()] else {
+            continue;
+        };
+        let is_open = |at: Vec2| {
+            let cell = ground.cell_at(at);
+            cell.is_some_and(|cell| clearance.is_open(cell))
+        };
+        let sled = flats.world.kind("sled").unwrap();
+        // No way may lead out of a niche.
+        if !is_open(from) || flats.world.can_reach(sled, from, to).is_err() {
+            continue;
+        }
+        let unit = flats.put("sled", KEEPERS, from.x, from.y);
+        flats.order(&[unit], move_to(to.x, to.y));
+        flats.run(0.1);
+        flats.run_until(60.0, |world| !world.unit(unit).unwrap().has_orders());
+        let off_m = flats.at(unit).distance(to);
+        assert!(off_m < 1e-3, "seed {seed}: {off_m} m off {to}");
+        beside_walls += u32::from(!is_open(to));
+    }
+    assert!(beside_walls > 5, "{beside_walls}");
+}

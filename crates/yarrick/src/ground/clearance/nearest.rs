@@ -48,8 +48,11 @@ impl ClearanceMap {
         self.nearest_within(point, usize::MAX, fits).ok()?
     }
 
-    /// The same, unless it takes a look at more than `most` cells.
-    fn nearest_within(
+    /// The same, unless it takes a look at more than about `most` cells.
+    ///
+    /// # Errors
+    /// [`TooFar`] in that case.
+    pub(crate) fn nearest_within(
         &self,
         point: Vec2,
         most: usize,

@@ -1,6 +1,7 @@
 //! Routes down a goal field, which need no search but for the last steps.
 
-use super::{Method, Quest, Router, start_from};
+use super::start::Start;
+use super::{Method, Quest, Router};
 use crate::geom::Vec2;
 use crate::ground::{Cell, ClearanceMap, Ground, GroundView};
 use crate::route::descent::{Rest, Slope};
@@ -39,7 +40,7 @@ impl Router {
         let work = self.work();
         self.forget();
         self.aside = work;
-        let start = start_from(view, clearance, radius, from).ok();
+        let start = Start::new(view, clearance, radius, from).ok();
         let first = start.and_then(|start| clearance.node(start.footing.cell));
         let (Some(rest), Some(start), Some(first), Some(end)) =
             (rest, start, first, ground.cell_at(to))

@@ -2,6 +2,7 @@
 //! straight.
 
 mod down;
+mod start;
 
 pub(super) use down::Begun;
 
@@ -13,7 +14,8 @@ use super::search::{Progress, Search};
 use super::turns::{self, Walk, Way};
 use super::{NoRoute, Route, Shortfall, reach, smooth};
 use crate::geom::Vec2;
-use crate::ground::{Cell, ClearanceMap, Ground, GroundView, Region};
+use crate::ground::{Cell, ClearanceMap, Ground, GroundView};
+use start::Start;
 
 /// Finds routes. Holds only workspace, which grows to the size of the map and is reused, and the route
 /// that it is looking for.
@@ -93,15 +95,6 @@ struct Quest {
     radius: f32,
     /// Why it ends elsewhere, and what stands in between.
     short: Option<(Shortfall, Option<Barrier>)>,
-}
-
-/// Where a way begins.
-#[derive(Clone, Copy, Debug)]
-struct Start {
-    from: Vec2,
-    footing: reach::Footing,
-    region: Region,
-    pushed_m: f32,
 }
 
 impl Router {
@@ -275,18 +268,16 @@ impl Router {
     ) -> Result<Option<Route>, NoRoute> {
         check(ground, radius, from, goal)?;
         let view = ground.view(clearance.gait());
-        let start = start_from(view, clearance, radius, from)?;
+        let mut start = Start::new(view, clearance, radius, from)?;
         if goal.is_met(view, radius, start.from) {
             return Ok(Some(Route::standing(start.from, start.pushed_m)));
         }
         self.aside = goal.work_of_ends(view);
         let mut ends = goal.ends(view, clearance, (radius, start.from));
-        let reachable = |cell: &Cell| {
-            let region = clearance.region(*cell);
-            region.is_some_and(|region| clearance.leads_to(start.region, region))
-        };
+        let regions = ends.regions(clearance);
+        start.turn_to(view, clearance, radius, &regions);
         let mut short = None;
-        if !ends.cells.iter().any(reachable) {
+        if !start.leads_to_any(clearance, &regions) {
             let reach = self.nearest(view, clearance, radius, &start, (goal, &ends))?;
             let why = reach.short.unwrap_or(Shortfall::CutOff);
             // Of a wide area, only the middle was looked at.
@@ -452,29 +443,6 @@ fn check(ground: &Ground, radius: f32, from: Vec2, goal: &Goal) -> Result<(), No
     } else {
         Ok(())
     }
-}
-
-/// Where a way begins: where the body stands, or in the nearest free place.
-fn start_from(
-    view: GroundView<'_>,
-    clearance: &ClearanceMap,
-    radius: f32,
-    from: Vec2,
-) -> Result<Start, NoRoute> {
-    let ground = view.ground();
-    let mut at = from;
-    let footing = reach::footing(ground, clearance, radius, from).or_else(|| {
-        at = reach::nearest_free(view, clearance, radius, from)?;
-        reach::footing(ground, clearance, radius, at)
-    });
-    let footing = footing.ok_or(NoRoute::StartClosed)?;
-    let region = clearance.region(footing.cell).ok_or(NoRoute::StartClosed)?;
-    Ok(Start {
-        from: at,
-        footing,
-        region,
-        pushed_m: at.distance(from),
-    })
 }
 
 /// The middle of a goal, or of the first of its cells.

@@ -1,7 +1,7 @@
 //! Coming up to another unit, and staying as near.
 
 use crate::geom::{Vec2, angle};
-use crate::route::{footing_or_free, reach};
+use crate::route::{footing_or_free, footing_towards, reach};
 use crate::site::is_walled_off;
 use crate::world::arms;
 use crate::world::kind::Ability;
@@ -49,6 +49,9 @@ const LOOKS_AGAIN_S: u32 = 3;
 /// Within this many radii of its place a unit waits there, if it walked, or stood there already.
 const COMES_TO_RADII: f32 = 0.15;
 const STAYS_AT_RADII: f32 = 1.0;
+
+/// The same for one that makes room for another: there is just enough.
+const MOVES_TO_RADII: f32 = 0.02;
 
 /// How far within the widest gap at which a unit is near enough its place lies, as a part of that and in metres.
 const WITHIN_PART: f32 = 0.97;
@@ -151,7 +154,7 @@ pub(crate) fn close_in(
         && !(distance.beside && is_parted(state, (row, target), state.units.position[row]));
     if is_near
         && (!distance.clear_line || arms::has_line(state, row, target))
-        && (!spreads || stays_here(state, (row, target), stands))
+        && (!spreads || stays_here(state, (row, target), stands, patience))
     {
         legs::halt(state, row);
         *patience = Patience::default();
@@ -176,7 +179,8 @@ pub(crate) fn close_in(
     }
     let own = spreads.then(|| legs::berth_at(state, (row, target)));
     let place = own.flatten();
-    if place.is_some_and(|(at, berth)| !berth.is_near && waits_at(state, row, at, stands)) {
+    if place.is_some_and(|(at, berth)| !berth.is_near && waits_at(state, row, (at, false), stands))
+    {
         legs::halt(state, row);
         return wait(patience);
     }
@@ -238,14 +242,23 @@ fn count_progress(state: &State, row: usize, gap: f32, patience: &mut Patience) 
 }
 
 /// Whether a unit that is near enough to another stays where it is, in a place that no other has taken. It takes that.
-fn stays_here(state: &mut State, (row, target): (usize, usize), stands: bool) -> bool {
+fn stays_here(
+    state: &mut State,
+    (row, target): (usize, usize),
+    stands: bool,
+    patience: &Patience,
+) -> bool {
     let at = state.units.position[row];
     let own = legs::berth_at(state, (row, target));
-    let is_at_own = own.is_some_and(|(own, _)| waits_at(state, row, own, stands));
+    let is_at_own = own.is_some_and(|(at, berth)| waits_at(state, row, (at, berth.moved), stands));
     if is_at_own {
+        legs::note_at_berth(state, row);
         return true;
     }
+    let stalled = patience.held_up > state.ticks(STALLS_S);
     match own {
+        // It makes room for another.
+        Some((_, berth)) if berth.moved && !stalled => return false,
         // The target has moved a little.
         Some(_) if stands => legs::shift_berth(state, (row, target)),
         _ if stands || legs::is_unclaimed(state, (row, target), at) => {
@@ -263,12 +276,12 @@ fn is_on_the_way(state: &State, (row, target): (usize, usize), at: Vec2) -> bool
     from.distance(at) <= straight_m + state.units.radius[row]
 }
 
-/// Whether a unit has come to a place, or is there still.
-fn waits_at(state: &State, row: usize, at: Vec2, stands: bool) -> bool {
-    let radii = if stands {
-        STAYS_AT_RADII
-    } else {
-        COMES_TO_RADII
+/// Whether a unit has come to a place, or is there still. `moved` says whether it makes room for another there.
+fn waits_at(state: &State, row: usize, (at, moved): (Vec2, bool), stands: bool) -> bool {
+    let radii = match (moved, stands) {
+        (true, _) => MOVES_TO_RADII,
+        (false, true) => STAYS_AT_RADII,
+        (false, false) => COMES_TO_RADII,
     };
     state.units.position[row].distance(at) <= radii * state.units.radius[row]
 }
@@ -408,7 +421,8 @@ fn head_for(
         return Ok(());
     }
     let clearance = state.clearance(row);
-    let footing = footing_or_free(&state.ground, clearance, radius, from).ok_or(Failure::Stuck)?;
+    let footing = footing_towards(&state.ground, clearance, radius, (from, to));
+    let footing = footing.ok_or(Failure::Stuck)?;
     let region = clearance.region(footing.cell).ok_or(Failure::Stuck)?;
     let reach =
         reach(&state.ground, clearance, radius, region, (from, to)).ok_or(Failure::Stuck)?;

@@ -48,7 +48,10 @@ pub(crate) fn can_reach(state: &State, row: usize, point: Vec2) -> bool {
     let clearance = state.clearance(row);
     let here = state.ground.cell_at(state.units.position[row]);
     let region = here.and_then(|cell| clearance.region(cell));
-    region.is_some_and(|region| cell_in_reach(&state.ground, clearance, region, point).is_ok())
+    let radius = state.units.radius[row];
+    region.is_some_and(|region| {
+        cell_in_reach(&state.ground, clearance, radius, region, point).is_ok()
+    })
 }
 
 fn note(state: &mut State, row: usize) {

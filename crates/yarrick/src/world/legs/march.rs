@@ -3,10 +3,10 @@
 use super::places::Member;
 use crate::combat::Weapon;
 use crate::geom::{Vec2, angle, canonical};
-use crate::ground::Region;
+use crate::ground::{Cell, Region};
 use crate::motion::formation::{Formation, FormationMember, arranged, placed};
 use crate::motion::places::Gathering;
-use crate::route::{Reach, Shortfall, footing_or_free, reach};
+use crate::route::{Reach, Shortfall, cell_in_reach, footing_or_free, reach};
 use crate::world::ids::UnitId;
 use crate::world::message::Failure;
 use crate::world::state::{Destination, GroupNo, March, Marcher, Place, Scratch, State};
@@ -170,21 +170,20 @@ fn places(
     found.iter().zip(stands).map(answer).collect()
 }
 
-/// Whether a member can stand at a point, as far as the ground goes, and get there.
-fn can_stand(state: &State, member: &Member, at: Vec2) -> bool {
-    let clearance = state.clearance(member.row);
-    let leads_there = || {
-        let to = clearance.region(state.ground.cell_at(at)?)?;
-        Some(clearance.leads_to(region(state, member)?, to))
-    };
-    let radius = state.units.radius[member.row];
-    leads_there() == Some(true) && state.ground_view(member.row).disc_is_clear(at, radius)
+/// The cell from which a member gets straight to a point, if it can stand there as far as the ground goes, and get there.
+fn foothold(state: &State, member: &Member, at: Vec2) -> Option<Cell> {
+    let (clearance, radius) = (state.clearance(member.row), state.units.radius[member.row]);
+    if !state.ground_view(member.row).disc_is_clear(at, radius) {
+        return None;
+    }
+    let region = region(state, member)?;
+    cell_in_reach(&state.ground, clearance, radius, region, at).ok()
 }
 
 /// A slot as the place of a member, if it is free and can be reached.
 fn own_place(state: &State, scratch: &Scratch, member: &Member, slot: Vec2) -> Option<Vec2> {
     let is_free = scratch.claims.is_free(slot, state.units.radius[member.row]);
-    (is_free && can_stand(state, member, slot)).then_some(slot)
+    (is_free && foothold(state, member, slot).is_some()).then_some(slot)
 }
 
 /// From a slot towards the middle of the formation it is looked so often for ground to stand on.
@@ -199,14 +198,14 @@ fn near_place(
     (slot, middle): (Vec2, Vec2),
 ) -> Option<Vec2> {
     let points = (0..=LOOKS).map(|k| slot.lerp(middle, k as f32 / LOOKS as f32));
-    let point = points
-        .into_iter()
-        .find(|at| can_stand(state, member, *at))?;
+    let mut points = points.into_iter();
+    let (point, start) = points.find_map(|at| Some((at, foothold(state, member, at)?)))?;
     let gathering = Gathering {
         ground: &state.ground,
         clearance: state.clearance(member.row),
         claims: &scratch.claims,
         point,
+        start,
         radius: state.units.radius[member.row],
     };
     gathering.find(1, &mut scratch.flood).first().copied()

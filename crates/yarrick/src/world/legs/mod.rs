@@ -6,22 +6,25 @@
 
 mod assemblies;
 mod berths;
+mod close_up;
 mod displaced;
 mod groundwork;
 mod march;
 mod nearest;
 mod places;
+mod rims;
 mod step_aside;
 
 pub(crate) use assemblies::{group_bound_for, join_assembly};
 pub(crate) use berths::{
-    Gaps, berth_at, is_unclaimed, leave_berth, shift_berth, take_berth, take_place_here,
+    berth_at, is_unclaimed, leave_berth, note_at_berth, shift_berth, take_berth, take_place_here,
     trade_berth, wait_here,
 };
 pub(crate) use displaced::{can_reach, check_place, give_places_anew};
 pub(crate) use march::{form_up, join_march, leave_march, places_in_formation};
 pub(crate) use nearest::nearest_place;
 pub(crate) use places::{Member, assign_places, claim_places, is_at_assembly};
+pub(crate) use rims::Gaps;
 pub(crate) use step_aside::{step_aside, would_step_aside};
 
 use super::state::{

@@ -3,7 +3,7 @@
 use crate::geom::Vec2;
 use crate::ground::Region;
 use crate::motion::places::{Gathering, share_out};
-use crate::route::{Reach, Shortfall, footing_or_free, reach};
+use crate::route::{Reach, Shortfall, footing_towards, reach};
 use crate::world::message::Failure;
 use crate::world::state::{Place, Scratch, State};
 
@@ -59,6 +59,7 @@ pub(crate) fn assign_places(
             clearance: &state.derived.clearances[usize::from(party.clearance)],
             claims: &scratch.claims,
             point: party.reach.point,
+            start: party.reach.cell,
             radius: party.radius,
         };
         let places = assembly.find(from.len(), &mut scratch.flood);
@@ -135,7 +136,7 @@ fn join(
     let Member { row, from } = members[number];
     let (clearance, radius) = (state.clearance(row), state.units.radius[row]);
     let index = state.clearance_index(row);
-    let footing = footing_or_free(&state.ground, clearance, radius, from);
+    let footing = footing_towards(&state.ground, clearance, radius, (from, goal));
     let Some(region) = footing.and_then(|footing| clearance.region(footing.cell)) else {
         return Some(Failure::Stuck);
     };

@@ -18,6 +18,7 @@ fn places(ground: &Ground, point: Vec2, radius: f32, count: usize) -> Vec<Vec2> 
         clearance: &clearance,
         claims: &Claims::default(),
         point,
+        start: ground.cell_at(point).unwrap(),
         radius,
     };
     gathering.find(count, &mut Flood::default())
