@@ -44,11 +44,11 @@ impl Rim {
     /// let wall = Block { centre: Vec2::ZERO, half: Vec2::new(1.0, 9.0), facing: 0.0 };
     /// let rim = Rim::round_block(&wall, 0.5);
     /// let at = |along_m| OnRim { along_m, radius_m: 0.5, moves: true };
-    /// // Before its front: there is room for a fifth between the second and the third, if these move apart.
+    /// // Before its front: there is room for a fifth between the second and the third, if these move apart, and the first with them.
     /// let four = [1.0, 2.1, 3.6, 4.9].map(at);
     /// let openings: Vec<_> = rim.openings(&four, 0.5, (1.0, 0.6)).collect();
     /// let between = openings.iter().find(|opening| (2.1..3.6).contains(&opening.along_m)).unwrap();
-    /// assert_eq!(between.moved.len(), 2);
+    /// assert_eq!(between.moved.len(), 3);
     /// ```
     pub fn openings<'a>(
         &'a self,
