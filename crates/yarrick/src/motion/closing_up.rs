@@ -1,4 +1,4 @@
-//! Closing up: those on a rim move along it a little, so that one more finds room.
+//! Closing up: bodies on a rim move along it a little to make room for another body.
 //!
 //! ```text
 //!   before   ─ a ── b ──── c ── d ─       nowhere is room for n
@@ -8,7 +8,7 @@
 use super::Rim;
 use smallvec::SmallVec;
 
-/// How many bodies may move on either side of the one that comes in.
+/// Maximum number of bodies that move on each side of the new body.
 const MOST_MOVED: usize = 3;
 
 /// A body on a rim.
@@ -18,24 +18,24 @@ pub struct OnRim {
     pub along_m: f32,
     /// Its radius, in metres.
     pub radius_m: f32,
-    /// Whether it may be moved.
+    /// Whether it can be moved.
     pub moves: bool,
 }
 
-/// Room on a rim for one more body.
+/// A place on a rim for another body.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Opening {
-    /// How far along the rim it will stand, in metres.
+    /// Position of the new body along the rim, in metres.
     pub along_m: f32,
-    /// The bodies that have to move: the number of each in the list, and how far along the rim it will stand then.
+    /// The bodies that have to move: the index of each in the list, and its new position along the rim in metres.
     pub moved: SmallVec<[(usize, f32); 2 * MOST_MOVED]>,
 }
 
 impl Rim {
-    /// Where those on it could make room for one more of a radius if up to three on either side of that move along the rim, each at most
-    /// `most_m` metres; at most one opening between any two. Bodies keep as far apart as if they touched, times `apart`.
+    /// The places for another body of a radius if up to three bodies on each side of it move along the rim, each by at most `most_m` metres;
+    /// at most one place between two neighbours. The least distance between bodies is that at which they touch, times `apart`.
     ///
-    /// `bodies` must be in the order in which they stand. Takes time in proportion to them.
+    /// `bodies` must be sorted by their position along the rim. Complexity: linear in their number.
     ///
     /// ```
     /// use yarrick::geom::{Block, Vec2};
@@ -44,7 +44,7 @@ impl Rim {
     /// let wall = Block { centre: Vec2::ZERO, half: Vec2::new(1.0, 9.0), facing: 0.0 };
     /// let rim = Rim::round_block(&wall, 0.5);
     /// let at = |along_m| OnRim { along_m, radius_m: 0.5, moves: true };
-    /// // Before its front: there is room for a fifth between the second and the third, if these move apart, and the first with them.
+    /// // A fifth body fits between the second and the third if these two and the first move.
     /// let four = [1.0, 2.1, 3.6, 4.9].map(at);
     /// let openings: Vec<_> = rim.openings(&four, 0.5, (1.0, 0.6)).collect();
     /// let between = openings.iter().find(|opening| (2.1..3.6).contains(&opening.along_m)).unwrap();
@@ -66,7 +66,7 @@ impl Rim {
         (0..places).filter_map(move |number| file.opening_after(number, radius_m))
     }
 
-    /// How far apart along it two points are that lie `chord_m` apart, in metres: on a disc exactly, and on a box along its sides.
+    /// Length along the rim between two points at a distance of `chord_m`, in metres: exact on a disc; on a box only along a side.
     fn along_of(&self, chord_m: f32) -> f32 {
         match self.turns_with() {
             Some(radius_m) if chord_m < 2.0 * radius_m => {
@@ -77,7 +77,7 @@ impl Rim {
     }
 }
 
-/// The bodies on a rim, one behind the other.
+/// The bodies on a rim, in order, and the limits on how they move.
 #[derive(Clone, Copy)]
 struct File<'a> {
     rim: &'a Rim,
@@ -86,11 +86,11 @@ struct File<'a> {
     most_m: f32,
 }
 
-/// The bodies that move to one side, each with the way along the rim.
+/// The bodies that move in one direction, each with its signed distance along the rim in metres.
 type Moved = SmallVec<[(usize, f32); MOST_MOVED]>;
 
 impl File<'_> {
-    /// Room between a body and the next one.
+    /// The place between a body and the next body, with the least total movement.
     fn opening_after(&self, number: usize, radius_m: f32) -> Option<Opening> {
         let (before, after) = (number, self.beside(number, 1));
         let [to_new, from_new] =
@@ -115,7 +115,7 @@ impl File<'_> {
         })
     }
 
-    /// Moves a body along the rim, and those that it comes upon; none may be moved that is `until`. `None` where that cannot be.
+    /// Moves a body along the rim, and the bodies that it would push. `None` if one of them cannot move that far, or is `until`.
     fn move_on(&self, (first, until): (usize, usize), by_m: f32) -> Option<Moved> {
         let (mut moved, mut number, mut left_m) = (Moved::new(), first, by_m.abs());
         while left_m > 0.0 {
@@ -137,19 +137,19 @@ impl File<'_> {
         Some(moved)
     }
 
-    /// The body before one, or the one after it.
+    /// The index of the next body (`step` 1) or the previous one (-1).
     fn beside(&self, number: usize, step: isize) -> usize {
         let count = self.bodies.len() as isize;
         (number as isize + step).rem_euclid(count) as usize
     }
 
-    /// How far one is ahead of another, in metres along the rim.
+    /// Distance along the rim from one body on to another, in metres.
     fn along_m(&self, from: usize, to: usize) -> f32 {
         let way_m = self.bodies[to].along_m - self.bodies[from].along_m;
         way_m.rem_euclid(self.rim.length_m())
     }
 
-    /// How far two bodies have to be apart along the rim, in metres.
+    /// Least distance between two bodies along the rim, in metres.
     fn least_m(&self, one_m: f32, other_m: f32) -> f32 {
         self.rim.along_of((one_m + other_m) * self.apart)
     }

@@ -151,8 +151,8 @@ impl Away {
     }
 }
 
-/// The cell from which a body of `radius` that can walk about in `region` gets straight to a point: that of the point, or where the body
-/// has no room in the middle of that but at the point, the nearest in sight. Or why the body cannot walk to the point.
+/// The cell from which a body in `region` can walk straight to a point: the cell of the point, or if the body fits at the point but not in
+/// the middle of that cell, the nearest cell in sight. An error if the body cannot reach the point.
 pub(crate) fn cell_in_reach(
     ground: &Ground,
     clearance: &ClearanceMap,
@@ -183,8 +183,8 @@ fn is_led_to(clearance: &ClearanceMap, region: Region, cell: Cell) -> bool {
     to.is_some_and(|to| clearance.leads_to(region, to))
 }
 
-/// Where a way to a point ends that lies in an open cell, or in sight of its middle: the cell, and the point itself if a body has room
-/// there, else the nearest on the way to the middle of the cell.
+/// The last cell of a way to a point, and where the way ends: at the point if the body fits there and sees the middle of a cell, else at
+/// the nearest point on the line to the middle of `cell`.
 pub(super) fn end_at(
     view: GroundView<'_>,
     clearance: &ClearanceMap,
@@ -201,8 +201,8 @@ pub(super) fn end_at(
     }
 }
 
-/// The cell nearest to a point at which a body has room, of those whose middle it could walk to straight from there and for which `fits`
-/// returns true.
+/// The nearest cell for which `fits` returns true and to whose middle a body can walk straight from a point. `None` also if the body does
+/// not fit at the point.
 pub(super) fn cell_in_sight(
     view: GroundView<'_>,
     clearance: &ClearanceMap,
@@ -288,8 +288,8 @@ pub(crate) fn footing_or_free(
     })
 }
 
-/// The same for a way to a goal. Where more than one part of the ground is in sight, as beside walls and in gaps that lie across the cells,
-/// it begins in one that leads there.
+/// The same for a way to a goal: if several regions are in sight, as beside walls and in diagonal gaps, a cell of a region that leads to
+/// the goal.
 pub(crate) fn footing_towards(
     ground: &Ground,
     clearance: &ClearanceMap,

@@ -39,7 +39,7 @@ impl Start {
         })
     }
 
-    /// Sets out for the part of the ground that leads to one of some others, if the body sees several parts.
+    /// Begins in a region that leads to one of the regions `ends`, if the body sees a cell of such a region.
     pub(super) fn turn_to(
         &mut self,
         view: GroundView<'_>,
@@ -61,7 +61,7 @@ impl Start {
         }
     }
 
-    /// Whether a way leads to one of some parts of the ground.
+    /// Whether a way leads to one of the regions `ends`.
     pub(super) fn leads_to_any(&self, clearance: &ClearanceMap, ends: &[Region]) -> bool {
         ends.iter()
             .any(|region| clearance.leads_to(self.region, *region))

@@ -50,7 +50,7 @@ const LOOKS_AGAIN_S: u32 = 3;
 const COMES_TO_RADII: f32 = 0.15;
 const STAYS_AT_RADII: f32 = 1.0;
 
-/// The same for one that makes room for another: there is just enough.
+/// The same for a unit that makes room for another unit: the places are only just far enough apart.
 const MOVES_TO_RADII: f32 = 0.02;
 
 /// How far within the widest gap at which a unit is near enough its place lies, as a part of that and in metres.
@@ -257,7 +257,7 @@ fn stays_here(
     }
     let stalled = patience.held_up > state.ticks(STALLS_S);
     match own {
-        // It makes room for another.
+        // It makes room for another unit.
         Some((_, berth)) if berth.moved && !stalled => return false,
         // The target has moved a little.
         Some(_) if stands => legs::shift_berth(state, (row, target)),
@@ -276,7 +276,7 @@ fn is_on_the_way(state: &State, (row, target): (usize, usize), at: Vec2) -> bool
     from.distance(at) <= straight_m + state.units.radius[row]
 }
 
-/// Whether a unit has come to a place, or is there still. `moved` says whether it makes room for another there.
+/// Whether a unit has come to a place, or is there still. `moved`: the place was moved to make room for another unit.
 fn waits_at(state: &State, row: usize, (at, moved): (Vec2, bool), stands: bool) -> bool {
     let radii = match (moved, stands) {
         (true, _) => MOVES_TO_RADII,

@@ -52,7 +52,7 @@ pub(crate) fn take_berth(
     let waits = || {
         let step_m = RANK_RADII * state.units.radius[row];
         let ranks = (1..=RANKS).map(|rank| gaps.most_m + rank as f32 * step_m);
-        // Behind a wall it would not be near, whatever the distance.
+        // A place behind a wall is far from the target by foot.
         let not_parted =
             |state: &State, at: Vec2| look.is_beside(at, gaps.best_m) && suits(state, at);
         let beside = |gap_m: f32, most_m: f32| look.nearest(from, (gap_m, most_m), &not_parted);
@@ -71,7 +71,7 @@ pub(crate) fn take_berth(
     Some(reserve(state, (row, target), (at, is_near)))
 }
 
-/// Moves the place of a unit, to make room for another.
+/// Moves the place of a unit to make room for another unit.
 fn move_berth(state: &mut State, (row, target): (usize, usize), at: Vec2) {
     let offset = at - state.middle(target);
     if let Some(berth) = &mut state.units.berth[row] {
@@ -180,7 +180,7 @@ pub(crate) fn trade_berth(state: &mut State, (row, target): (usize, usize)) {
         let theirs = state.units.berth[other]?;
         let units = &state.units;
         let alike = units.radius[other] == radius && units.kind[other] == units.kind[row];
-        // One that makes room for another has its place already.
+        // A place that was moved to make room for another unit must not change hands.
         let moves = mine.moved || theirs.moved;
         if other == row || !alike || moves || units.locomotion[other].stands() {
             return None;

@@ -1,4 +1,4 @@
-//! Makes room for one more round a unit: those that stand there close up.
+//! Makes room for another unit round a target: the units that stand there move along the rim.
 
 use super::rims::{APART, Gaps, Look, Taken};
 use crate::geom::Vec2;
@@ -7,23 +7,23 @@ use crate::world::kind::Ability;
 use crate::world::state::State;
 use smallvec::SmallVec;
 
-/// Distance between the new places, relative to that which [`Taken`] ones keep: rounding must not bring them too close.
+/// Factor on the distance between new places, so that rounding does not bring two too close.
 const A_HAIR_MORE: f32 = 1.005;
 
-/// How far each may move along the rim, in radii.
+/// Maximum distance that a unit moves along the rim, in its radii.
 const MOST_RADII: f32 = 1.0;
 
-/// They do not do so before one that comes is within this many of its radii of being near enough.
+/// Units close up only when the new unit is at most this many of its radii too far from the target.
 const NEARBY_RADII: f32 = 8.0;
 
-/// A place for one more, and the units that have to move, with their new places.
+/// A place for another unit, and the rows of the units that have to move, each with its new place.
 pub(super) struct Room {
     pub(super) at: Vec2,
     pub(super) moved: SmallVec<[(usize, Vec2); 6]>,
 }
 
-/// The place nearest to a unit that others round the same target can leave to it by closing up. `None` where they cannot, and while
-/// the target walks or the unit is far off.
+/// The place nearest to a unit that other units round the same target can free by closing up. `None` if they cannot, if the target
+/// walks, or if the unit is far away.
 pub(super) fn room_for_one_more(
     look: &Look<'_>,
     gaps: Gaps,
@@ -58,7 +58,7 @@ pub(super) fn room_for_one_more(
     sound.min_by(|a, b| off(a).total_cmp(&off(b)))
 }
 
-/// The units that stand on a rim, or will, in their order along it, each with its row.
+/// The units whose places lie on a rim, sorted by position along it, each with its row.
 fn file_on(look: &Look<'_>, rim: &Rim) -> SmallVec<[(OnRim, usize); 16]> {
     let units = &look.state.units;
     let on_rim = |taken: &Taken| {
@@ -73,7 +73,7 @@ fn file_on(look: &Look<'_>, rim: &Rim) -> SmallVec<[(OnRim, usize); 16]> {
             radius_m: taken.radius,
             moves: is_in_place && is_alike,
         };
-        // Those farther in or out are in nobody's way.
+        // A unit farther in or out does not block the rim.
         taken
             .touches(rim.at(along_m), look.radius)
             .then_some((body, taken.row))
@@ -92,7 +92,7 @@ fn room(rim: &Rim, file: &[(OnRim, usize)], opening: &Opening) -> Room {
     }
 }
 
-/// Whether bodies of one radius do not touch at some places.
+/// Whether bodies of the same radius can stand at all of these places at once.
 fn are_apart(places: SmallVec<[Vec2; 8]>, radius: f32) -> bool {
     let least = 2.0 * radius * APART;
     let rest = |number: usize| &places[number + 1..];

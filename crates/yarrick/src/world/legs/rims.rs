@@ -1,4 +1,4 @@
-//! What a unit finds that looks for a place on the rim of another: which places there are, which are taken, and where it can stand.
+//! The search for a place on the rim of a target: the gaps to try, the places that are taken, and where the unit can stand.
 
 use super::would_step_aside;
 use crate::geom::Vec2;
@@ -9,7 +9,7 @@ use crate::route::{cell_in_reach, footing_towards};
 use crate::world::state::State;
 use smallvec::SmallVec;
 
-/// How far apart places are looked at on a rim, in radii of the unit: round a unit that stands, and round one that walks.
+/// Distance between the places that are tried on a rim, in radii of the unit: round a standing target, and round a walking one.
 const STEP_RADII: f32 = 0.25;
 const COARSE_STEP_RADII: f32 = 0.8;
 
@@ -51,7 +51,7 @@ pub(super) fn berths_of(state: &State, target: usize) -> impl Iterator<Item = (u
     })
 }
 
-/// What a unit has to keep clear of that looks for a place.
+/// A search for a place for a unit on the rim of a target.
 pub(super) struct Look<'a> {
     pub(super) state: &'a State,
     pub(super) row: usize,
@@ -63,7 +63,7 @@ pub(super) struct Look<'a> {
     pub(super) taken: SmallVec<[Taken; 16]>,
 }
 
-/// A place where another unit stands, or will.
+/// A place that another unit has taken.
 #[derive(Clone, Copy, Debug)]
 pub(super) struct Taken {
     pub(super) row: usize,
@@ -127,7 +127,7 @@ impl Look<'_> {
         }
     }
 
-    /// The same look if nobody had taken a place.
+    /// The same search with all places free.
     pub(super) fn of_free_rims(&self) -> Look<'_> {
         Look {
             taken: SmallVec::new(),

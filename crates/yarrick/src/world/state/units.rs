@@ -84,7 +84,7 @@ pub(crate) struct Berth {
     pub(crate) is_near: bool,
     /// The first tick in which it looks for a nearer place.
     pub(crate) looks_from: u64,
-    /// Whether the place has been moved along the rim, to make room for another, and the unit has yet to go there.
+    /// Whether the place was moved along the rim to make room for another unit, and the unit has not reached it yet.
     pub(crate) moved: bool,
 }
 
