@@ -4,7 +4,7 @@
 //! long. What is computed never depends on how the work is split.
 
 use rayon::{ThreadPool, ThreadPoolBuilder};
-use std::sync::Arc;
+use std::sync::{Arc, Mutex, PoisonError};
 
 /// The most threads of a pool.
 const MAX_THREADS: usize = 64;
@@ -77,13 +77,38 @@ impl Threads {
         }
     }
 
-    /// Works on each of some things, as threads become free.
-    pub(crate) fn each<T: Send>(&self, list: &mut [T], work: impl Fn(&mut T) + Sync) {
-        let work = |_: usize, part: &mut [T]| part.iter_mut().for_each(&work);
-        match &self.0 {
-            Some(pool) if list.len() > 1 => pool.install(|| split(0, list, 1, &work)),
-            _ => work(0, list),
-        }
+    /// Works on each of some things, a step at a time, until nothing is left to do. `left` gives how much is left for one of them;
+    /// `step` must lessen it. Each thread works on the thing for which most is left, and goes on with it until `margin` more is left
+    /// for another. So all threads are busy until shortly before the end, however long the steps take.
+    pub(crate) fn step_each<T: Send>(
+        &self,
+        list: &mut [T],
+        margin: u32,
+        left: impl Fn(&T) -> u32 + Sync,
+        step: impl Fn(&mut T) + Sync,
+    ) {
+        let Some(pool) = self.0.as_ref().filter(|_| list.len() > 1) else {
+            for one in list {
+                while left(one) > 0 {
+                    step(one);
+                }
+            }
+            return;
+        };
+        let mut workers = [(); MAX_THREADS];
+        let workers = &mut workers[..self.count().min(list.len())];
+        let queue = Queue(Mutex::new(list.iter_mut().collect()));
+        let work = |_: usize, _: &mut [()]| {
+            let mut held = queue.take(&left);
+            while let Some(one) = held {
+                step(one);
+                held = match left(one) {
+                    0 => queue.take(&left),
+                    rest => Some(queue.exchange(one, rest.saturating_add(margin), &left)),
+                };
+            }
+        };
+        pool.install(|| split(0, workers, 1, &work));
     }
 
     /// Works on a list in parts, a thread each. All parts but the last are equally long: a multiple of `step`, and no
@@ -99,6 +124,28 @@ impl Threads {
         match &self.0 {
             Some(pool) if list.len() > each => pool.install(|| split(0, list, each, &work)),
             _ => work(0, list),
+        }
+    }
+}
+
+/// Things that no thread is working on.
+struct Queue<'a, T>(Mutex<Vec<&'a mut T>>);
+
+impl<'a, T> Queue<'a, T> {
+    /// Takes out the thing for which most is left.
+    fn take(&self, left: &impl Fn(&T) -> u32) -> Option<&'a mut T> {
+        let mut queue = self.0.lock().unwrap_or_else(PoisonError::into_inner);
+        let at = (0..queue.len()).max_by_key(|at| left(&*queue[*at]))?;
+        Some(queue.swap_remove(at))
+    }
+
+    /// Puts one back in exchange for another, if at least `least` is left for that.
+    fn exchange(&self, one: &'a mut T, least: u32, left: &impl Fn(&T) -> u32) -> &'a mut T {
+        let mut queue = self.0.lock().unwrap_or_else(PoisonError::into_inner);
+        let most = queue.iter_mut().max_by_key(|other| left(&***other));
+        match most {
+            Some(other) if left(&**other) >= least => core::mem::replace(other, one),
+            _ => one,
         }
     }
 }

@@ -11,7 +11,7 @@
 use super::clear::{SKIN_M, SLACK_M};
 use super::layer::{SQUARE, squares_in_row};
 use super::{Cell, GroundView};
-use crate::geom::{Rect, Vec2, segment_rect_distance_squared};
+use crate::geom::{Rect, Vec2, segment_point_distance_squared, segment_rect_distance_squared};
 
 /// Number of cells from one end of a line to the other along a row or a column, at the most: of one, or of two squares.
 const FARTHEST: usize = 2 * SQUARE - 1;
@@ -21,6 +21,10 @@ const APART: usize = 2 * FARTHEST + 1;
 
 /// Maximum width and height of a map, in metres: beyond that, rounding moves lines by more than is allowed for.
 const WIDEST_M: f32 = 4096.0;
+
+/// A square lies nearer than its middle by something between these parts of its width: half of it, and half of its diagonal, with a
+/// margin for rounding.
+const BETWEEN: (f32, f32) = (0.499, 0.708);
 
 /// Number of discs for which what they touch is kept.
 const MOST_DISCS: usize = 8;
@@ -189,15 +193,29 @@ impl Disc {
         let (from, to) = (end(-columns, -rows), end(columns, rows));
         let size = [columns, rows].map(|cells| cells.unsigned_abs() as usize + 1 + 2 * self.margin);
         let (next, _) = next_square(Cell::new(0, 0), (size[0], size[1].max(SQUARE)));
+        let near_m = self.cell_m * BETWEEN.0 + (self.reach - SLACK_M);
+        let far_m = self.cell_m * BETWEEN.1 + (self.reach + SLACK_M);
+        let touches = |cell: Cell| {
+            let min = Vec2::new(cell.x as f32, cell.y as f32) * self.cell_m;
+            let middle = min + Vec2::splat(self.cell_m * 0.5);
+            let apart = segment_point_distance_squared(from, to, middle);
+            if apart >= far_m * far_m {
+                return (false, false);
+            }
+            if apart <= near_m * near_m {
+                return (true, true);
+            }
+            let cell = Rect::from_corners(min, min + Vec2::splat(self.cell_m));
+            let gap = segment_rect_distance_squared(from, to, &cell).sqrt();
+            (gap < self.reach - SLACK_M, gap < self.reach + SLACK_M)
+        };
         [Cell::new(0, 0), next].map(|low| {
             let mut touched = Touched::default();
             for bit in 0..u64::BITS as i32 {
                 let (x, y) = (low.x + bit % SQUARE as i32, low.y + bit / SQUARE as i32);
-                let min = Vec2::new(x as f32, y as f32) * self.cell_m;
-                let cell = Rect::from_corners(min, min + Vec2::splat(self.cell_m));
-                let gap = segment_rect_distance_squared(from, to, &cell).sqrt();
-                touched.surely |= u64::from(gap < self.reach - SLACK_M) << bit;
-                touched.perhaps |= u64::from(gap < self.reach + SLACK_M) << bit;
+                let (surely, perhaps) = touches(Cell::new(x, y));
+                touched.surely |= u64::from(surely) << bit;
+                touched.perhaps |= u64::from(perhaps) << bit;
             }
             touched
         })

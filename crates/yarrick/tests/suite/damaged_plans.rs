@@ -176,7 +176,7 @@ fn cut(tree: &mut Value, number: usize, parts: usize) -> bool {
 #[test]
 fn a_planner_without_a_part_of_one_of_its_lists_is_refused_or_goes_on() {
     let errands = Errands::new();
-    for rounds in [4, 5, 14] {
+    for rounds in [4, 8, 14] {
         let saved = Value::serialized(&errands.planner(rounds)).unwrap();
         for parts in [0, 1] {
             let mut tree = saved.clone();

@@ -174,8 +174,8 @@ fn nobody_waits_longer_than_the_documented_bound() {
         }
         assert_eq!(served.len(), 64);
         for (who, round) in served {
-            // Where there are no tracks, a round leaves no more unused than a search takes in a step.
-            let used = budget - Router::least_step(&crowd.clearance);
+            // Where there are no tracks, a round leaves no more unused than a search takes in a step, or 128.
+            let used = budget - Router::least_step(&crowd.clearance).max(128);
             // Large budgets are not used in full at first.
             let slow = if budget > 4096 { 36 } else { 0 };
             let most = (3 * (before(who) as u32 + others) * dearest).div_ceil(used) + 1 + slow;

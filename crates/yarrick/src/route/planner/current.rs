@@ -2,7 +2,7 @@
 
 use super::request::{Ask, COST_OF_A_ROUTE, Group, RouteRequest};
 use super::shared::Down;
-use super::tracks::{self, Asked, MOST_TO_EXAMINE, MOST_TO_KEEP, Wants};
+use super::tracks::{self, Asked, MOST_TO_EXAMINE, Wants};
 use crate::geom::Vec2;
 use crate::ground::Ground;
 use crate::route::descent::MOST_LEGS;
@@ -12,6 +12,9 @@ use serde::{Deserialize, Serialize};
 /// Maximum distance between the starts, and between the goals, of two requests for the later one to wait for the search of the
 /// earlier one, in cells.
 const NEAR_CELLS: f32 = 64.0;
+
+/// A search goes on if at least this much work is left, in settled cells.
+const WORTHWHILE: u32 = 128;
 
 /// The ticket that is being served.
 #[derive(Clone, Debug, Serialize, Deserialize)]
@@ -58,13 +61,13 @@ pub(super) struct Seeking {
 #[derive(Clone, Copy, Debug)]
 pub(super) struct Need {
     pub(super) step: u32,
-    /// The same for keeping a route that is found in that step.
-    pub(super) kept: u32,
+    /// The same for the legs of a route down a field that is found in that step.
+    pub(super) legs: u32,
 }
 
 impl Need {
     pub(super) fn whole(self) -> u32 {
-        self.step + self.kept
+        self.step + self.legs
     }
 }
 
@@ -83,17 +86,17 @@ impl Seeking {
     fn need(&self, ground: &Ground, ask: &Ask<'_>) -> Need {
         if let Some(wants) = &self.wants {
             let step = wants.most_work();
-            return Need { step, kept: 0 };
+            return Need { step, legs: 0 };
         }
         let track = ask.clearance.chart().map_or(1, |_| tracks::MOST_WORK);
         if self.is_awaited {
             return Need {
                 step: track,
-                kept: 0,
+                legs: 0,
             };
         }
         let search = need_of_search(ground, ask, None);
-        let step = (search.step + MOST_TO_EXAMINE).max(track.saturating_sub(search.kept));
+        let step = (search.step + MOST_TO_EXAMINE).max(track);
         Need { step, ..search }
     }
 }
@@ -104,19 +107,16 @@ fn need_of_search(ground: &Ground, ask: &Ask<'_>, down: Option<Down>) -> Need {
         Some(_) => Router::most_to_begin_down(ask.clearance),
         None => Router::most_to_begin(ground, ask.clearance, (ask.from, &ask.goal)),
     };
-    let Need { step, kept } = need_to_go_on(ask, down);
+    let Need { step, legs } = need_to_go_on(ask, down);
     let step = step + begin + COST_OF_A_ROUTE;
-    Need { step, kept }
+    Need { step, legs }
 }
 
 /// What a step of a search may take.
 fn need_to_go_on(ask: &Ask<'_>, down: Option<Down>) -> Need {
-    let kept = match down {
-        Some(_) => MOST_LEGS,
-        None => ask.clearance.chart().map_or(0, |_| MOST_TO_KEEP),
-    };
-    let step = Router::least_step(ask.clearance);
-    Need { step, kept }
+    let legs = down.map_or(0, |_| MOST_LEGS);
+    let step = Router::least_step(ask.clearance).max(WORTHWHILE);
+    Need { step, legs }
 }
 
 impl Current {
@@ -132,7 +132,7 @@ impl Current {
     /// The work that its next step may take.
     pub(super) fn need(&self, ground: &Ground, ask: &Ask<'_>) -> Need {
         match &self.stage {
-            Stage::Begins | Stage::Waits => Need { step: 1, kept: 0 },
+            Stage::Begins | Stage::Waits => Need { step: 1, legs: 0 },
             Stage::Seeks(seeking) => seeking.need(ground, ask),
             Stage::Searches { down, .. } if self.is_new() => need_of_search(ground, ask, *down),
             Stage::Searches { down, .. } => need_to_go_on(ask, *down),
@@ -150,6 +150,11 @@ impl Current {
     /// Whether its search has still to be begun.
     pub(super) fn is_new(&self) -> bool {
         matches!(&self.stage, Stage::Searches { allowed, .. } if allowed.is_empty())
+    }
+
+    /// Whether it is being searched for, or will be next.
+    pub(super) fn searches(&self) -> bool {
+        matches!(self.stage, Stage::Searches { .. })
     }
 
     /// Whether its search is under way, and needs its workspace.

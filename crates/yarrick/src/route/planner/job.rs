@@ -1,4 +1,4 @@
-//! The work of a desk in a turn: one step for its ticket, and then for further tickets while the budget of the turn suffices.
+//! The work of a desk in a turn: steps for its ticket, and then for further tickets while the budget of the turn suffices.
 //!
 //! Jobs only read shared state, so they can run on several threads. [`Done`] holds the results, which the planner takes in afterwards.
 
@@ -7,12 +7,14 @@ use super::desk::Desk;
 use super::request::{Ask, Group, RouteRequest};
 use super::shared::Fields;
 use super::tools::{Toolbox, Tools};
-use super::tracks::{self, Attempt, NewParts, Note, Outcome, Track, Tracks, track_of};
+use super::tracks::{
+    self, Attempt, MOST_TO_KEEP, NewParts, Note, Outcome, Track, Tracks, track_of,
+};
 use crate::ground::Ground;
 use crate::route::{NoRoute, Route};
 
-/// Maximum work of a search in a turn, in settled cells.
-const SLICE: u32 = 4096;
+/// Maximum work of a step of a search, in settled cells.
+pub(super) const SLICE: u32 = 4096;
 
 /// The state that all jobs read.
 pub(super) struct Shared<'a> {
@@ -33,6 +35,9 @@ pub(super) struct Job<'desk, 'ground> {
     more: Vec<(Current, Ask<'ground>)>,
     /// The maximum work.
     most: u32,
+    /// The workspace, from its first step to its last.
+    tools: Option<Tools>,
+    is_over: bool,
     done: Done,
 }
 
@@ -78,6 +83,8 @@ impl<'desk, 'ground> Job<'desk, 'ground> {
             ask,
             more,
             most,
+            tools: None,
+            is_over: false,
             done,
         }
     }
@@ -86,33 +93,74 @@ impl<'desk, 'ground> Job<'desk, 'ground> {
         self.done
     }
 
-    pub(super) fn run(&mut self, shared: &Shared<'_>) {
-        let tools = self.desk.tools.take();
+    /// The work that it may still do, in settled cells; 0 if there is nothing more for it to do.
+    pub(super) fn left(&self) -> u32 {
+        if self.is_over { 0 } else { self.rest().max(1) }
+    }
+
+    /// The work of which nothing has been done.
+    fn rest(&self) -> u32 {
+        self.most.saturating_sub(self.done.work)
+    }
+
+    /// Does a step for the ticket at the desk, or for the next one, if there is one for which the work suffices.
+    pub(super) fn step(&mut self, shared: &Shared<'_>) {
+        let tools = self.tools.take().or_else(|| self.desk.tools.take());
         let mut tools = tools.unwrap_or_else(|| shared.toolbox.take());
-        let need = self.need(shared);
-        self.serve(shared, &mut tools, need);
-        for (current, ask) in core::mem::take(&mut self.more) {
-            let left = self.most.saturating_sub(self.done.work);
-            let need = current.need(shared.ground, &ask);
-            if self.desk.current.is_some() || need.whole() > left {
-                self.done.left.push((current.number, current.ticket));
-                continue;
-            }
-            self.desk.current = Some(current);
-            self.ask = ask;
+        let is_first = self.done.reports.is_empty();
+        if is_first || self.may_go_on(shared) || self.begins_next(shared) {
+            let need = self.need(shared);
             self.serve(shared, &mut tools, need);
+            self.tools = Some(tools);
+        } else {
+            self.put_away(shared, tools);
         }
+    }
+
+    /// Whether it may go on with the search for the ticket at the desk.
+    fn may_go_on(&self, shared: &Shared<'_>) -> bool {
+        let current = self.desk.current.as_ref();
+        current.is_some_and(Current::searches) && self.need(shared).whole() <= self.rest()
+    }
+
+    /// Takes the next of the further tickets, if the desk is free and the work suffices.
+    fn begins_next(&mut self, shared: &Shared<'_>) -> bool {
+        if self.desk.current.is_some() {
+            return false;
+        }
+        let mut more = core::mem::take(&mut self.more).into_iter();
+        let next = more.find_map(|(current, ask)| {
+            let fits = current.need(shared.ground, &ask).whole() <= self.rest();
+            if !fits {
+                self.done.left.push((current.number, current.ticket));
+            }
+            fits.then_some((current, ask))
+        });
+        self.more = more.collect();
+        let Some((current, ask)) = next else {
+            return false;
+        };
+        (self.desk.current, self.ask) = (Some(current), ask);
+        true
+    }
+
+    /// Ends: what has not been begun goes back, and a search under way keeps its workspace.
+    fn put_away(&mut self, shared: &Shared<'_>, tools: Tools) {
+        let left = self.more.iter();
+        let left = left.map(|(current, _)| (current.number, current.ticket));
+        self.done.left.extend(left);
         let current = self.desk.current.as_ref();
         if current.is_some_and(Current::is_under_way) {
             self.desk.tools = Some(tools);
         } else {
             shared.toolbox.put_back(tools);
         }
+        self.is_over = true;
     }
 
     fn need(&self, shared: &Shared<'_>) -> Need {
         let current = self.desk.current.as_ref();
-        current.map_or(Need { step: 0, kept: 0 }, |current| {
+        current.map_or(Need { step: 0, legs: 0 }, |current| {
             current.need(shared.ground, &self.ask)
         })
     }
@@ -133,7 +181,7 @@ impl<'desk, 'ground> Job<'desk, 'ground> {
             legs: Vec::new(),
             note: Note::default(),
         };
-        let left = self.most.saturating_sub(self.done.work);
+        let left = self.rest();
         while self.seek(shared, tools, left, &mut report) {}
         if report.found.is_none() {
             let left = left.saturating_sub(report.work);
@@ -226,7 +274,9 @@ impl<'desk, 'ground> Job<'desk, 'ground> {
             return;
         }
         let cost = if is_new { shared.cost } else { 0 };
-        let most = left.saturating_sub(need.kept + cost);
+        // With a small rest, only the tracks of shorter routes can be kept.
+        let kept = self.ask.clearance.chart().map_or(0, |_| MOST_TO_KEEP);
+        let most = left.saturating_sub(need.legs + kept.min(left / 4) + cost);
         // The smallest budgets do not suffice for a step.
         let most = most
             .min(SLICE.max(need.step))
@@ -240,7 +290,8 @@ impl<'desk, 'ground> Job<'desk, 'ground> {
             return;
         };
         if let Ok(route) = &found {
-            let (track, work) = track_of(ground, &self.ask, (from, route), router);
+            let rest = left.saturating_sub(cost + step.0);
+            let (track, work) = track_of(ground, &self.ask, (from, route), (router, rest));
             report.track = track;
             report.work += work;
         }

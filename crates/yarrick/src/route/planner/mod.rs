@@ -7,8 +7,8 @@
 //! the least work has been done. Where a ticket leads is asked when its turn comes, not before: so a
 //! goal may move meanwhile, and a ticket whose holder wants nothing any more costs nothing.
 //!
-//! Up to eight searches are under way at the same time, at desks, each for 4,096 cells before the next step of the others. With
-//! [`Planner::next_on`] they run on several threads. If requests are cheap, a desk serves several of them in a step. Results, their order
+//! Up to eight searches are under way at the same time, at desks, each for at most 12,288 cells before the others have done as much. With
+//! [`Planner::next_on`] they run on several threads. If requests are cheap, a desk serves several of them in a turn. Results, their order
 //! and round, and the counted work do not depend on the number of threads.
 //!
 //! A little work is spread over a few rounds, so that it does not show: the first round with work does 4,096 cells of it, or 64 for

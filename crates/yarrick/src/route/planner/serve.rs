@@ -3,7 +3,7 @@
 
 use super::budget::DESKS;
 use super::current::{Current, Seeking, Stage};
-use super::job::{Done, Job, Report, Shared};
+use super::job::{Done, Job, Report, SLICE, Shared};
 use super::request::{Ask, COST_OF_A_ROUTE, RouteRequest};
 use super::shared::Served;
 use super::{MANY, Planner};
@@ -18,6 +18,13 @@ const LEAST_SHARE: u32 = 8192;
 
 /// Maximum work of a desk in a turn, in settled cells.
 const BATCH: u32 = 12_288;
+
+/// Unless only one desk works, a turn has at least this much work for each: the fewer turns in a round, the less time threads wait for
+/// each other.
+const SHARE_A_TURN: u32 = 2048;
+
+/// The same for a desk that has no ticket yet: enough for several that take little.
+const SHARE_OF_A_NEW_ONE: u32 = 3072;
 
 /// The latest request weighs 1 in this number for what a request typically takes.
 const WEIGHT: u32 = 8;
@@ -52,7 +59,8 @@ impl Planner {
         ask: &impl Fn(u64) -> Option<Ask<'a>>,
     ) -> bool {
         let before = (self.budget.spent(), self.line.len());
-        let open = (self.budget.whole() / LEAST_SHARE).clamp(1, DESKS as u32) as usize;
+        let most = (self.budget.whole() / LEAST_SHARE).clamp(1, DESKS as u32);
+        let open = (self.budget.spare() / SHARE_OF_A_NEW_ONE).clamp(1, most) as usize;
         let mut ready = Vec::new();
         let mut is_over = false;
         // Tickets that came to a desk earlier go first.
@@ -72,11 +80,17 @@ impl Planner {
                 }
             }
         }
+        let count = ready.len();
         let mut tasks = self.affordable(ground, ready);
         if tasks.is_empty() {
             return !is_over && before != (self.budget.spent(), self.line.len());
         }
-        let passed = self.add_more(ground, &mut tasks, ask);
+        // While tickets at desks wait, none from the line go before them.
+        let passed = if tasks.len() == count {
+            self.add_more(ground, &mut tasks, ask)
+        } else {
+            Vec::new()
+        };
         let left = self.work(threads, ground, tasks);
         self.put_back([passed, left].concat());
         true
@@ -232,7 +246,8 @@ impl Planner {
     fn affordable<'a>(&self, ground: &Ground, ready: Vec<(usize, Ask<'a>)>) -> Vec<Task<'a>> {
         let mut tasks: Vec<Task<'a>> = Vec::new();
         let mut reserved = 0;
-        for (at, ask) in ready {
+        let count = (self.budget.spare() / SHARE_A_TURN).max(1);
+        for (at, ask) in ready.into_iter().take(count as usize) {
             let Some(current) = &self.desks[at].current else {
                 continue;
             };
@@ -286,7 +301,7 @@ impl Planner {
             // Even the smallest budget serves one.
             cost: COST_OF_A_ROUTE.min(self.budget.whole()),
         };
-        threads.each(&mut jobs, |job| job.run(&shared));
+        threads.step_each(&mut jobs, SLICE, Job::left, |job| job.step(&shared));
         let mut done: Vec<Done> = jobs.into_iter().map(Job::done).collect();
         for done in &mut done {
             let notes = done.reports.iter().map(|report| &report.note);

@@ -211,7 +211,13 @@ fn find_place(
     (distance, gap): (Distance, f32),
     patience: &mut Patience,
 ) {
+    let is_placed = |state: &State| state.units.berth[row].is_some_and(|berth| berth.is_near);
+    let was_placed = is_placed(state);
     look_for_place(state, scratch, (row, target), distance);
+    if !was_placed && is_placed(state) {
+        // The way to its place may be longer than that to where it waited.
+        (patience.best_m, patience.held_up) = (f32::INFINITY, 0);
+    }
     let stalled = patience.held_up > state.ticks(STALLS_S);
     if stalled && gap <= distance.keep_m + BESIDE_RADII * state.units.radius[row] {
         // The longer it has waited, the less often it tries.

@@ -54,24 +54,24 @@ const LONGEST: u32 = 8192;
 /// Maximum work to keep a route, in settled cells.
 pub(super) const MOST_TO_KEEP: u32 = LONGEST / KEPT_A_CELL;
 
-/// The track of the route that a router found last, if it is a long one, on a map with a chart, and ends at the requested point.
-/// Returns also the work.
+/// The track of the route that a router found last, if it is a long one, on a map with a chart, and ends at the requested point,
+/// and if `most` work suffices to keep it. Returns also the work.
 pub(super) fn track_of(
     ground: &Ground,
     ask: &Ask<'_>,
     (from, route): (Vec2, &Route),
-    router: &Router,
+    (router, most): (&Router, u32),
 ) -> (Option<Track>, u32) {
     let (&Goal::Point(to), Some(way)) = (&ask.goal, router.long_way(ask.clearance)) else {
         return (None, 0);
     };
+    let work = way.nodes.len() as u32 / KEPT_A_CELL;
     let is_long = way.nodes.len() > LONGEST as usize;
-    if is_long || route.short.is_some() || route.pushed_m > 0.0 {
+    if is_long || work > most || route.short.is_some() || route.pushed_m > 0.0 {
         return (None, 0);
     }
     let mut track = Track::new(ask.body, ask.radius, (from, to), router.work());
     let is_one = track.lay_out(ground, ask.clearance, (way, route));
-    let work = way.nodes.len() as u32 / KEPT_A_CELL;
     (is_one.then_some(track), work)
 }
 
