@@ -1,6 +1,9 @@
 //! A queue of requests for routes, served on two threads, against one thread; and what two threads that share nothing gain on this
 //! machine: two planners, each with half of the requests on a thread of its own, against one after the other.
 //!
+//! Times are those of rounds, each a tick's worth. The two that are compared take turns round by round, so that both meet the same
+//! machine however busy it is: over some milliseconds its speed varies little.
+//!
 //! `cargo bench --bench queue`
 
 #[path = "grids/mod.rs"]
@@ -17,61 +20,116 @@ use yarrick::{Ground, Threads, Vec2};
 const SIDE: u32 = 512;
 const REQUESTS: u64 = 2000;
 const BUDGET: u32 = 100_000;
-const ROUNDS: usize = 5;
+const RUNS: usize = 5;
 
 fn main() {
     measure::head(
-        &format!("{REQUESTS} requests in line, {SIDE} x {SIDE}"),
+        &format!("{REQUESTS} requests in line, {SIDE} x {SIDE}, a round"),
         "two threads",
         "one, by the clock",
     );
+    let (pool, one) = (Threads::new(2), Threads::default());
     for (name, ground) in grids::maps(SIDE) {
         let clearance = ClearanceMap::new(&ground, 0.4);
-        let ways = ways(&ground, &clearance);
-        let pool = Threads::new(2);
-        let map = (&ground, &clearance);
-        let (mut ours, mut theirs) = (Vec::new(), Vec::new());
-        let (mut apart, mut in_turn) = (Vec::new(), Vec::new());
-        let halves: Vec<_> = ways.chunks(ways.len() / 2).collect();
-        let alone = |half: &[_]| serve(&Threads::default(), map, half);
-        for _ in 0..ROUNDS {
-            let on = |threads: &Threads| measure::clock(|| serve(threads, map, &ways));
-            // Within the pool, as a game would step its worlds there.
-            ours.push(pool.run(|| on(&pool)));
-            theirs.push(on(&Threads::default()));
-            apart.push(measure::clock(|| {
-                std::thread::scope(|scope| {
-                    for half in &halves {
-                        scope.spawn(|| alone(half));
-                    }
-                });
-            }));
-            in_turn.push(measure::clock(|| {
-                halves.iter().for_each(|half| alone(half));
-            }));
-        }
-        measure::report(name, ours, theirs);
-        measure::report("  … two planners side by side", apart, in_turn);
+        let queue = Queue {
+            ground: &ground,
+            clearance: &clearance,
+            ways: ways(&ground, &clearance),
+        };
+        // Within the pool, as a game would step its worlds there.
+        let (shared, apart) = pool.run(|| {
+            let shared = both(
+                || queue.planners(1),
+                |planners| queue.round(&pool, &mut planners[0]),
+                |planners| queue.round(&one, &mut planners[0]),
+            );
+            let apart = both(
+                || queue.planners(2),
+                |planners| {
+                    let (first, second) = planners.split_at_mut(1);
+                    rayon::join(
+                        || queue.round(&one, &mut first[0]),
+                        || queue.round(&one, &mut second[0]),
+                    );
+                },
+                |planners| {
+                    planners
+                        .iter_mut()
+                        .for_each(|planner| queue.round(&one, planner));
+                },
+            );
+            (shared, apart)
+        });
+        report(name, shared);
+        report("  … two planners side by side", apart);
     }
 }
 
-/// Serves all requests, at the default budget of a world.
-fn serve(threads: &Threads, (ground, clearance): (&Ground, &ClearanceMap), ways: &[(Vec2, Vec2)]) {
-    let mut planner = Planner::default();
-    (0..ways.len() as u64).for_each(|who| planner.request(RouteRequest::new(who)));
-    let ask = |who: u64| {
-        let (from, to) = ways[who as usize];
-        Some(Ask {
-            body: 0,
-            clearance,
-            radius: 0.4,
-            from,
-            goal: Goal::Point(to),
-        })
-    };
-    while planner.waiting() > 0 {
+/// The times of rounds on two threads and on one.
+type Rounds = (Vec<f64>, Vec<f64>);
+
+/// Serves the same queue in two ways, round by round in turns.
+fn both(
+    planners: impl Fn() -> Vec<Planner>,
+    on_two: impl Fn(&mut [Planner]),
+    on_one: impl Fn(&mut [Planner]),
+) -> Rounds {
+    let (mut ours, mut theirs) = (Vec::new(), Vec::new());
+    for _ in 0..RUNS {
+        let (mut two, mut one) = (planners(), planners());
+        let waits = |planners: &[Planner]| planners.iter().any(|planner| planner.waiting() > 0);
+        while waits(&two) || waits(&one) {
+            ours.push(measure::clock(|| on_two(&mut two)));
+            theirs.push(measure::clock(|| on_one(&mut one)));
+        }
+    }
+    (ours, theirs)
+}
+
+fn report(name: &str, (ours, theirs): Rounds) {
+    let [two_s, one_s] = [&ours, &theirs].map(|times| times.iter().sum::<f64>());
+    measure::report(name, ours, theirs);
+    println!(
+        "  all rounds: {:.1} ms on two threads, {:.1} ms on one, {:.2} times as fast",
+        two_s * 1e3 / RUNS as f64,
+        one_s * 1e3 / RUNS as f64,
+        one_s / two_s
+    );
+}
+
+struct Queue<'a> {
+    ground: &'a Ground,
+    clearance: &'a ClearanceMap,
+    ways: Vec<(Vec2, Vec2)>,
+}
+
+impl Queue<'_> {
+    /// Planners that share the requests.
+    fn planners(&self, count: u64) -> Vec<Planner> {
+        let mut planners = Vec::new();
+        for k in 0..count {
+            let mut planner = Planner::default();
+            let whose = (0..REQUESTS).filter(|who| who % count == k);
+            whose.for_each(|who| planner.request(RouteRequest::new(who)));
+            planners.push(planner);
+        }
+        planners
+    }
+
+    /// Serves as many requests as the default budget of a world suffices for.
+    fn round(&self, threads: &Threads, planner: &mut Planner) {
+        let ask = |who: u64| {
+            let (from, to) = self.ways[who as usize];
+            Some(Ask {
+                body: 0,
+                clearance: self.clearance,
+                radius: 0.4,
+                from,
+                goal: Goal::Point(to),
+            })
+        };
         planner.begin_round(BUDGET);
-        while let Some(served) = planner.next_on(threads, ground, ask) {
+        while let Some(served) = planner.next_on(threads, self.ground, ask) {
             let _ = black_box(served);
         }
     }

@@ -71,6 +71,25 @@ impl Need {
     }
 }
 
+/// The ends of a route that is looked for.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Ends {
+    from: Vec2,
+    to: Vec2,
+}
+
+impl Ends {
+    /// Whether the route may serve another request: both ends lie near those of the other.
+    pub(super) fn may_serve(&self, ask: &Ask<'_>, cell_m: f32) -> bool {
+        let Goal::Point(to) = ask.goal else {
+            return false;
+        };
+        let near_m = NEAR_CELLS * cell_m;
+        let is_near = |a: Vec2, b: Vec2| a.distance_squared(b) <= near_m * near_m;
+        ask.clearance.chart().is_some() && is_near(self.from, ask.from) && is_near(self.to, to)
+    }
+}
+
 impl Seeking {
     pub(super) fn begins(ask: &Ask<'_>, is_awaited: bool) -> Seeking {
         Seeking {
@@ -184,8 +203,14 @@ impl Current {
         }
     }
 
-    /// Whether what is found may serve another, too: both ends lie near those of the other, and far from each other.
+    /// Whether the route that is found may serve another request, too.
     pub(super) fn may_serve(&self, ask: &Ask<'_>, cell_m: f32) -> bool {
+        self.shareable(cell_m)
+            .is_some_and(|ends| ends.may_serve(ask, cell_m))
+    }
+
+    /// The ends of the route that is looked for, if other requests may be able to share it: they lie far from each other.
+    pub(super) fn shareable(&self, cell_m: f32) -> Option<Ends> {
         let (from, goal) = match &self.stage {
             Stage::Seeks(seeking) if !seeking.is_awaited => (seeking.from, &seeking.goal),
             Stage::Searches {
@@ -194,14 +219,12 @@ impl Current {
                 down: None,
                 ..
             } => (*from, goal),
-            _ => return false,
+            _ => return None,
         };
-        let (&Goal::Point(to), &Goal::Point(wanted)) = (goal, &ask.goal) else {
-            return false;
+        let &Goal::Point(to) = goal else {
+            return None;
         };
-        let near_m = NEAR_CELLS * cell_m;
-        let is_long = ask.clearance.chart().is_some() && from.distance(to) > near_m;
-        is_long && from.distance(ask.from) <= near_m && to.distance(wanted) <= near_m
+        (from.distance(to) > NEAR_CELLS * cell_m).then_some(Ends { from, to })
     }
 
     /// Whether the values are possible: for what was read from a file.

@@ -3,7 +3,7 @@
 //!
 //! A further ticket is served if the tickets before it at the same desk leave enough budget. Otherwise it goes back to its place in the line.
 
-use super::current::{Current, Seeking, Stage};
+use super::current::{Current, Ends, Seeking, Stage};
 use super::request::{Ask, COST_OF_A_ROUTE, RouteRequest};
 use super::serve::Task;
 use super::{MANY, Planner};
@@ -27,13 +27,19 @@ impl Planner {
         if self.typical == 0 || self.served().any(Current::waits) {
             return passed;
         }
+        let cell_m = ground.cell_m();
+        let shareable = self
+            .served()
+            .filter_map(|current| current.shareable(cell_m));
+        let mut others: Vec<Ends> = shareable.collect();
         let counts = tasks.iter().map(|task| self.count_of_more(task));
         let counts: Vec<u32> = counts.collect();
         let turns = (0..MOST_MORE).flat_map(|round| (0..counts.len()).map(move |at| (round, at)));
         for (_, at) in turns.filter(|(round, at)| counts[*at] > *round) {
-            let Some(one) = self.one_more(ground, (tasks, &mut passed), ask) else {
+            let Some(one) = self.one_more(cell_m, (&others, &mut passed), ask) else {
                 break;
             };
+            others.extend(one.0.shareable(cell_m));
             tasks[at].more.push(one);
         }
         passed
@@ -52,8 +58,8 @@ impl Planner {
     /// `None` if the line is empty, or too many are skipped.
     fn one_more<'a>(
         &mut self,
-        ground: &Ground,
-        (tasks, passed): (&[Task<'a>], &mut Vec<(u64, RouteRequest)>),
+        cell_m: f32,
+        (others, passed): (&[Ends], &mut Vec<(u64, RouteRequest)>),
         ask: &impl Fn(u64) -> Option<Ask<'a>>,
     ) -> Option<(Current, Ask<'a>)> {
         while passed.len() < MOST_PASSED {
@@ -61,7 +67,7 @@ impl Planner {
             let Some(wanted) = ask(ticket.who) else {
                 continue;
             };
-            let may_be = self.may_be_one_more(ground, (ticket, &wanted), tasks);
+            let may_be = self.may_be_one_more((ticket, &wanted), (others, cell_m));
             let mut current = self.begins(ticket);
             if may_be {
                 current.stage = Stage::Seeks(Seeking::begins(&wanted, false));
@@ -75,20 +81,17 @@ impl Planner {
     /// Whether a ticket does not depend on what is found for the others of this turn.
     fn may_be_one_more(
         &self,
-        ground: &Ground,
         (ticket, ask): (RouteRequest, &Ask<'_>),
-        tasks: &[Task<'_>],
+        (others, cell_m): (&[Ends], f32),
     ) -> bool {
         let by_field = ticket.group.is_some_and(|group| {
             let count = self.line.of_group(group) + 1;
             let many = count >= MANY && self.tries.field_pays(group, count, ask.clearance);
             many || self.fields.settled(group).is_some()
         });
-        let more = tasks.iter().flat_map(|task| &task.more);
-        let mut others = self.served().chain(more.map(|(current, _)| current));
         ask.clearance.is_finished()
             && !by_field
-            && !others.any(|other| other.may_serve(ask, ground.cell_m()))
+            && !others.iter().any(|other| other.may_serve(ask, cell_m))
     }
 
     /// Puts tickets back to their places in the line, which follow from their numbers.
