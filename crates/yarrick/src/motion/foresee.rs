@@ -31,6 +31,10 @@ const STANDING_BERTH: f32 = 1.01;
 /// The same for a slower body ahead: a body that is not straight behind it slides past it.
 const OVERTAKING_BERTH: f32 = 0.4;
 
+/// A body that is held up slides past a standing one beside it, if that is in its way by no more than this part of the distance at which
+/// they touch.
+const SKIMS: f32 = 0.02;
+
 /// Two count as having met when they are this many times as far apart as when they touch, at the most: ahead by the sum
 /// of their radii, and to the side by their berth.
 const CORNERED: f32 = 1.5;
@@ -221,17 +225,19 @@ fn gives_in(walkers: &Walkers<'_>, me: usize, beside: &[u32]) -> bool {
     })
 }
 
-/// Whether a neighbour of the same group backs off towards a body.
+/// Whether a neighbour ahead of a body, that goes the same way in the end, backs off towards it: one of its group, or of its side.
 fn makes_way(walkers: &Walkers<'_>, me: usize, beside: &[u32]) -> bool {
-    let groups = walkers.turns.groups;
+    let (groups, wanted) = (walkers.turns.groups, walkers.wanted);
     beside.iter().any(|other| {
         let them = *other as usize;
         let gap = walkers.at[them] - walkers.at[me];
+        let is_of_group = groups[me] != 0 && groups[them] == groups[me];
+        let comes_back =
+            walkers.sides[them] == walkers.sides[me] && wanted[them].dot(wanted[me]) < 0.0;
         walkers.backs[them]
             && !walkers.backs[me]
-            && groups[me] != 0
-            && groups[them] == groups[me]
-            && gap.dot(walkers.wanted[me]) > 0.0
+            && (is_of_group || comes_back)
+            && gap.dot(wanted[me]) > 0.0
     })
 }
 
@@ -270,6 +276,17 @@ enum How {
     Oncoming,
     /// It goes the same way, but is slower.
     Overtaking,
+}
+
+impl How {
+    /// How much farther from it than their radii a body passes it by.
+    fn berth(self) -> f32 {
+        match self {
+            How::Standing => STANDING_BERTH,
+            How::Oncoming => BERTH,
+            How::Overtaking => OVERTAKING_BERTH,
+        }
+    }
 }
 
 /// Whom one has round it that counts.
@@ -362,11 +379,7 @@ fn meets(walkers: &Walkers<'_>, me: usize, them: usize) -> Option<Meeting> {
         (false, true) => How::Overtaking,
         (false, false) => How::Oncoming,
     };
-    let berth = match how {
-        How::Standing => STANDING_BERTH,
-        How::Oncoming => BERTH,
-        How::Overtaking => OVERTAKING_BERTH,
-    };
+    let berth = how.berth();
     let speed = closing.length();
     let ahead = closing / speed.max(1e-6);
     let distance = gap.dot(ahead);
@@ -383,7 +396,8 @@ fn meets(walkers: &Walkers<'_>, me: usize, them: usize) -> Option<Meeting> {
             .sqrt();
         distance - chord_m > walkers.leg_m[me]
     };
-    if time >= FORESIGHT_S || arrives || turns_off {
+    let skims = stands && walkers.held_up[me] && gap.length() - aside.abs() < SKIMS * apart;
+    if time >= FORESIGHT_S || arrives || turns_off || skims {
         return None;
     }
     // It passes on the right what it meets on its left or head on.

@@ -25,6 +25,17 @@ struct Party {
     members: Vec<usize>,
 }
 
+impl Party {
+    /// The radius of the disc that its members cover round their point, if nobody else stands there and no wall is near, and some more, in metres.
+    fn own_reach_m(&self) -> f32 {
+        let widths = (self.members.len() as f32).sqrt() + SPARE_WIDTHS;
+        2.0 * self.radius * widths
+    }
+}
+
+/// How much farther from their point than in the densest disc members may be sent in any case, in widths of the largest.
+const SPARE_WIDTHS: f32 = 1.0;
+
 /// Where each member goes that is sent to `goal`, or why it cannot, in the order of `members`.
 ///
 /// The units that will be there first choose their places first, farthest in: those that come after them stand
@@ -53,41 +64,61 @@ pub(crate) fn assign_places(
     // A stable sort: parties that take as long as each other keep the order of their first members.
     parties.sort_by_cached_key(|party| ticks_to(state, members, party, goal));
     for party in &parties {
-        let from: Vec<Vec2> = party.members.iter().map(|&k| members[k].from).collect();
-        let assembly = Gathering {
-            ground: &state.ground,
-            clearance: &state.derived.clearances[usize::from(party.clearance)],
-            claims: &scratch.claims,
-            point: party.reach.point,
-            start: party.reach.cell,
-            radius: party.radius,
-        };
-        let places = assembly.find(from.len(), &mut scratch.flood);
-        let middle = party.reach.point;
-        let spread = places.iter().map(|place| place.distance(middle));
-        let spread_m = spread.fold(0.0, f32::max);
-        for (&number, given) in party.members.iter().zip(share_out(&from, &places)) {
-            let row = members[number].row;
-            let place = given.map(|k| places[k as usize]);
-            if let Some(place) = place {
-                let radius = state.units.radius[row];
-                scratch.claims.put(row as u32, place, radius);
-            }
-            answers[number] = Ok(Place {
-                at: place.unwrap_or(middle),
-                middle,
-                spread_m,
-                facing: None,
-                within_m: 0.0,
-                short: match place {
-                    Some(_) => party.reach.short,
-                    None => Some(Shortfall::Crowded),
-                },
-            });
-        }
+        share_places(state, scratch, (members, party), &mut answers);
     }
     stand_together(&mut answers);
     answers
+}
+
+/// Gives the members of a party their places. One that finds none is sent to the point itself, and comes as near as it can.
+fn share_places(
+    state: &State,
+    scratch: &mut Scratch,
+    (members, party): (&[Member], &Party),
+    answers: &mut [Result<Place, Failure>],
+) {
+    let from: Vec<Vec2> = party.members.iter().map(|&k| members[k].from).collect();
+    let middle = party.reach.point;
+    let assembly = Gathering {
+        ground: &state.ground,
+        clearance: &state.derived.clearances[usize::from(party.clearance)],
+        claims: &scratch.claims,
+        point: middle,
+        start: party.reach.cell,
+        radius: party.radius,
+    };
+    let found = assembly.find(from.len(), &mut scratch.flood);
+    let own_m = party.own_reach_m();
+    let places = share_out(&from, &found).into_iter().zip(&from);
+    let places = places.map(|(given, from)| {
+        // Where others leave no room, nobody walks away from the point to where there is some.
+        let most_m = own_m.max(from.distance(middle));
+        let place = given.map(|k| found[k as usize]);
+        place.filter(|place| place.distance(middle) <= most_m)
+    });
+    let places: Vec<Option<Vec2>> = places.collect();
+    let taken = places.iter().flatten();
+    let spread_m = taken
+        .map(|place| place.distance(middle))
+        .fold(0.0, f32::max);
+    for (&number, place) in party.members.iter().zip(places) {
+        let row = members[number].row;
+        if let Some(place) = place {
+            let radius = state.units.radius[row];
+            scratch.claims.put(row as u32, place, radius);
+        }
+        answers[number] = Ok(Place {
+            at: place.unwrap_or(middle),
+            middle,
+            spread_m,
+            facing: None,
+            within_m: 0.0,
+            short: match place {
+                Some(_) => party.reach.short,
+                None => Some(Shortfall::Crowded),
+            },
+        });
+    }
 }
 
 /// Whether a unit at a point is where its group stands, or all but in its place. It does not matter which of them stands in which place.

@@ -67,6 +67,8 @@ pub(crate) enum Verdict {
     Frays,
     /// It ends.
     Ends,
+    /// It ends for good: whatever way was tried, nothing came nearer for too long.
+    EndsForGood,
 }
 
 impl Patience {
@@ -135,7 +137,9 @@ impl Patience {
     pub(crate) fn verdict(&self, limits: PatienceLimits) -> Verdict {
         let all = self.all();
         let is_over = self.held_up >= limits.held_up || self.waited >= limits.waited;
-        if is_over || self.since_nearest >= limits.in_all {
+        if self.since_nearest >= limits.in_all {
+            Verdict::EndsForGood
+        } else if is_over {
             Verdict::Ends
         } else if all > 0 && all.is_multiple_of(limits.fray.max(1)) {
             Verdict::Frays

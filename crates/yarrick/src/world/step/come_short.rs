@@ -53,7 +53,9 @@ pub(super) fn run(state: &mut State, scratch: &mut Scratch, row: usize) -> u32 {
     let off_m = from.distance(place.middle);
     let makes_room = state.units.legs_owner[row] == Owner::Nobody;
     let near_m = place.spread_m + NEAR_RADII * radius + state.derived.widest;
-    if makes_room || off_m > near_m {
+    // Where no place was found for it there is nothing to wait for.
+    let has_place = place.short != Some(Shortfall::Crowded);
+    if makes_room || has_place && off_m > near_m {
         return 0;
     }
     if target.claim == Claim::Passes {

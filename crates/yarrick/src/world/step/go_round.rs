@@ -24,6 +24,10 @@ const MESHES: [(f32, u32); 3] = [(0.5, 36), (1.0, 48), (OF_CELLS, 64)];
 /// maximum distance between them in radii of the unit, but it is never less than one cell.
 const OF_CELLS: f32 = 1.25;
 
+/// By which part of the distance between nodes meshes are shifted along both axes after each look in vain. The multiples of the golden ratio
+/// lie evenly.
+const SHIFT: Vec2 = Vec2::new(0.618_034, 0.381_966);
+
 /// The part of a mesh within which a detour ends.
 const INNER: f32 = 0.85;
 
@@ -127,7 +131,7 @@ fn look(state: &mut State, scratch: &mut Scratch, row: usize) -> u32 {
         return 0;
     };
     let (looks, counted) = (walk.looks(), counts_on_room(state, walk));
-    let mesh = mesh(state, row, usize::from(looks.mesh));
+    let mesh = mesh(state, row, looks);
     let (found, work) = find(state, scratch, row, &mesh);
     let is_slowed = scratch.moves.slowed[row];
     let go_on_later = is_slowed || meets_waiting(&scratch.moves, row);
@@ -209,21 +213,23 @@ fn answer(state: &mut State, row: usize, (found, counted): (Found, bool)) -> The
     then
 }
 
-/// One of the meshes on which a unit looks.
-fn mesh(state: &State, row: usize, number: usize) -> Mesh {
-    let number = number.min(MESHES.len() - 1);
+/// The mesh on which a unit looks. After each look in vain meshes are shifted: a gap between their nodes is found then.
+fn mesh(state: &State, row: usize, looks: Looks) -> Mesh {
+    let number = usize::from(looks.mesh).min(MESHES.len() - 1);
     let mesh = Mesh::in_radii(state.units.radius[row], MESHES[number]);
-    let ground = &state.ground;
+    let (ground, at) = (&state.ground, state.units.position[row]);
     // The middles of hexes lie in no rectangle.
     let is_of_cells = number + 1 == MESHES.len() && ground.lattice().is_square();
     if !is_of_cells {
-        return mesh;
+        let shift = SHIFT * f32::from(looks.in_vain);
+        let shift_m = (shift - shift.floor()) * mesh.spacing_m;
+        let middle = (looks.in_vain > 0).then_some(at + shift_m);
+        return Mesh { middle, ..mesh };
     }
     let cells = (mesh.spacing_m / ground.cell_m()).floor().max(1.0);
-    let middle = ground.centre(ground.nearest_cell(state.units.position[row]));
     Mesh {
         spacing_m: cells * ground.cell_m(),
-        middle: Some(middle),
+        middle: Some(ground.centre(ground.nearest_cell(at))),
         ..mesh
     }
 }

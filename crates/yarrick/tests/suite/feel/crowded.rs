@@ -111,3 +111,35 @@ fn idle_units_in_a_dead_end_move_up_as_far_as_there_is_room() {
         case
     });
 }
+
+#[test]
+fn nobody_walks_away_from_a_goal_near_which_there_is_no_room() {
+    let crowded = |stream: &mut Stream| {
+        let kinds = vec![Kind::walker("warden", stream.between(0.42, 0.46), 2.0)];
+        let mut case = Case::open(44, 5, kinds);
+        case.wall(0..44, 1..4);
+        case.movers = 1;
+        // The rest of the passage is full: of those that hold up to 20, and of idle ones up to 31. Behind them there is room.
+        case.put(0, OWN, Vec2::new(24.5, 2.5));
+        for x in 0..31 {
+            for y in [1.5, 2.5, 3.5] {
+                let at = Vec2::new(x as f32 + 0.5, y);
+                if at != case.units[0].at {
+                    case.put(0, OWN, at);
+                }
+            }
+        }
+        let holding = (1..case.units.len()).filter(|k| case.units[*k].at.x < 20.0);
+        let holding = holding.collect();
+        case.orders.push((0.0, holding, Action::Hold));
+        case.send(0.5, [0], Vec2::new(stream.between(3.0, 8.0), 2.5));
+        case
+    };
+    for outcome in all_end("full", 60.0, crowded) {
+        let off_m = match outcome {
+            Outcome::CameShort { by_m, .. } => by_m,
+            _ => 0.0,
+        };
+        assert!(off_m <= 24.5 - 3.0 + 0.5, "{outcome:?}");
+    }
+}

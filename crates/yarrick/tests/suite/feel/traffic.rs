@@ -74,6 +74,29 @@ fn one_group_waits_for_the_other_before_a_passage_for_one_or_backs_out_of_it() {
 }
 
 #[test]
+fn those_with_orders_of_their_own_back_out_of_a_passage_one_behind_the_other() {
+    all_arrive("own orders", 120.0, Some(2.5), |stream| {
+        let radius_m = stream.between(0.255, 0.3);
+        let mut case = Case::open(36, 16, vec![Kind::walker("warden", radius_m, 2.0)]);
+        case.wall(16..20, 7..8);
+        let comers = 2 + stream.below(2) as usize;
+        for k in 0..comers {
+            let x = 27.0 + k as f32 + stream.between(0.0, 0.5);
+            case.put(0, OWN, Vec2::new(x, 8.0 + stream.between(0.0, 1.0)));
+        }
+        for k in 0..3 {
+            case.put(0, OWN, Vec2::new(8.0, 7.5 + k as f32));
+        }
+        case.movers = comers + 3;
+        case.send(0.5, comers..case.movers, Vec2::new(30.0, 8.5));
+        for k in 0..comers {
+            case.send(0.6 + 0.1 * k as f32, [k], Vec2::new(5.0, 8.5));
+        }
+        case
+    });
+}
+
+#[test]
 fn fast_units_overtake_slow_ones_that_go_the_same_way() {
     all_arrive("overtake", 200.0, Some(1.5), |stream| {
         let (fast_m, slow_m) = (stream.between(0.3, 0.5), stream.between(0.3, 0.6));

@@ -29,6 +29,11 @@ const BESIDE_RADII: f32 = 2.0;
 /// After so many seconds without progress it does so anywhere among its group.
 const PASSES_S: f32 = 0.25;
 
+/// A unit that others keep from its place has come if no more than this is left of its way, in its radii, and it has not got on for so
+/// many seconds.
+const ALL_BUT_RADII: f32 = 0.5;
+const ALL_BUT_S: f32 = 2.0;
+
 /// The most seconds for which a unit waits for its turn.
 const WAIT_S: u32 = 60;
 
@@ -83,14 +88,16 @@ pub(super) fn arrive_or_wait(state: &mut State, moves: &Moves, row: usize) -> Op
             None
         }
         // As near as the others let it.
-        Verdict::Ends if moves.blocked[row] && is_among_its_group(state, row, &target) => {
+        Verdict::Ends | Verdict::EndsForGood
+            if moves.blocked[row] && is_among_its_group(state, row, &target) =>
+        {
             arrived(state, row)
         }
         Verdict::Ends if pushed && waited < WAIT_S * second => {
             try_another_way(state, row);
             None
         }
-        Verdict::Ends => Some(Report::HeldUp),
+        Verdict::Ends | Verdict::EndsForGood => Some(Report::HeldUp),
     }
 }
 
@@ -217,15 +224,17 @@ fn has_come(
     } else {
         radius * near_enough_radii(state.kind_of(row).drives(), pushed)
     };
-    if walk.left(at) <= near_enough_m.max(target.place.within_m) {
+    let (left_m, ticks) = (walk.left(at), walk.patience().all() as f32);
+    let seconds = ticks * state.tick_s();
+    let is_all_but_there = seconds >= ALL_BUT_S && left_m <= ALL_BUT_RADII * radius;
+    if left_m <= near_enough_m.max(target.place.within_m) || is_all_but_there {
         return true;
     }
     let goes_on = passes_through || target.claim == Claim::Passes;
     let is_kept_off = pushed || walk.waits();
     goes_on && is_kept_off && {
-        let ticks = walk.patience().all();
         let is_beside = at.distance(target.place.at) <= BESIDE_RADII * radius;
-        let waits_long = ticks as f32 > PASSES_S * state.rules.ticks_per_second as f32;
+        let waits_long = ticks > PASSES_S * state.rules.ticks_per_second as f32;
         is_beside || waits_long && is_among_its_group(state, row, target)
     }
 }
