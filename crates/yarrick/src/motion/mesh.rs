@@ -17,6 +17,9 @@ pub struct Mesh {
     /// spacing of one cell, the nodes are the middles of cells: passages that are one cell wide are found then however
     /// narrow they are for the walker.
     pub middle: Option<Vec2>,
+    /// Whether nodes that a body closes, but that lie near its edge, move to the edge. Gaps between bodies are found then that leave the
+    /// walker a few hundredths of its radius, at about twice the work.
+    pub hugs: bool,
 }
 
 impl Mesh {
@@ -31,6 +34,7 @@ impl Mesh {
             spacing_m: spacing * radius_m.max(LEAST_RADIUS_M),
             reach,
             middle: None,
+            hugs: false,
         }
     }
 
@@ -87,8 +91,22 @@ impl Layout {
         self.point(self.steps_to(node))
     }
 
+    /// The number of nodes.
+    pub(super) fn count(&self) -> usize {
+        (self.side() * self.side()) as usize
+    }
+
+    /// The nodes in the box that reaches so many metres to all sides of a point, row by row, and where they lie, in metres.
+    pub(super) fn within(&self, at: Vec2, reach_m: f32) -> impl Iterator<Item = (usize, Vec2)> {
+        let (layout, off) = (*self, at - self.middle);
+        let columns = self.span(off.x - reach_m, off.x + reach_m);
+        self.span(off.y - reach_m, off.y + reach_m)
+            .flat_map(move |row| columns.clone().map(move |column| (column, row)))
+            .map(move |place| (layout.node(place), layout.point(place)))
+    }
+
     /// The columns, or rows, between two coordinates relative to the middle.
-    pub(super) fn span(&self, low_m: f32, high_m: f32) -> core::ops::RangeInclusive<i32> {
+    fn span(&self, low_m: f32, high_m: f32) -> core::ops::RangeInclusive<i32> {
         let first = (low_m / self.spacing_m).ceil() as i32;
         let last = (high_m / self.spacing_m).floor() as i32;
         first.max(-self.reach)..=last.min(self.reach)

@@ -1,6 +1,7 @@
 //! Everyday situations, a hundred random ones of each class: every order ends, and none fails where a way exists.
 
 mod crowded;
+mod gaps;
 mod mixed;
 mod patrols;
 mod traffic;

@@ -4,6 +4,7 @@
 //! any, it goes on as it did, pushes or waits, and looks again after a while.
 
 use super::come_short;
+use super::rejoin::{End, Path};
 use crate::geom::{Rect, Vec2, segment_point_distance_squared};
 use crate::motion::{Mesh, Obstacle, Surroundings, is_slow, way_left};
 use crate::world::arms::is_at_work;
@@ -23,10 +24,6 @@ const MESHES: [(f32, u32); 3] = [(0.5, 36), (1.0, 48), (OF_CELLS, 64)];
 /// The widest mesh: its nodes are middles of cells, as those of routes are, so that it finds every passage that routes find. This is the
 /// maximum distance between them in radii of the unit, but it is never less than one cell.
 const OF_CELLS: f32 = 1.25;
-
-/// By which part of the distance between nodes meshes are shifted along both axes after each look in vain. The multiples of the golden ratio
-/// lie evenly.
-const SHIFT: Vec2 = Vec2::new(0.618_034, 0.381_966);
 
 /// The part of a mesh within which a detour ends.
 const INNER: f32 = 0.85;
@@ -48,6 +45,9 @@ const COUNTS_ON_ROOM_S: f32 = 2.0;
 /// Among its group a unit goes round others to its place by a way no longer than so many times the straight one. It rather
 /// settles where it is.
 const MOST_ROUND: f32 = 2.0;
+
+/// A way round is long if it is so many times as long as the straight one.
+const LONG: f32 = 2.0;
 
 /// Seconds until a unit looks again that found no way round, and at most so many times as many.
 const IN_VAIN_S: f32 = 0.5;
@@ -131,8 +131,7 @@ fn look(state: &mut State, scratch: &mut Scratch, row: usize) -> u32 {
         return 0;
     };
     let (looks, counted) = (walk.looks(), counts_on_room(state, walk));
-    let mesh = mesh(state, row, looks);
-    let (found, work) = find(state, scratch, row, &mesh);
+    let (found, work) = find_short(state, scratch, row, looks);
     let is_slowed = scratch.moves.slowed[row];
     let go_on_later = is_slowed || meets_waiting(&scratch.moves, row);
     let found = match found {
@@ -213,18 +212,15 @@ fn answer(state: &mut State, row: usize, (found, counted): (Found, bool)) -> The
     then
 }
 
-/// The mesh on which a unit looks. After each look in vain meshes are shifted: a gap between their nodes is found then.
-fn mesh(state: &State, row: usize, looks: Looks) -> Mesh {
-    let number = usize::from(looks.mesh).min(MESHES.len() - 1);
+/// The mesh on which a unit looks.
+fn mesh(state: &State, row: usize, number: u8) -> Mesh {
+    let number = usize::from(number).min(MESHES.len() - 1);
     let mesh = Mesh::in_radii(state.units.radius[row], MESHES[number]);
     let (ground, at) = (&state.ground, state.units.position[row]);
     // The middles of hexes lie in no rectangle.
     let is_of_cells = number + 1 == MESHES.len() && ground.lattice().is_square();
     if !is_of_cells {
-        let shift = SHIFT * f32::from(looks.in_vain);
-        let shift_m = (shift - shift.floor()) * mesh.spacing_m;
-        let middle = (looks.in_vain > 0).then_some(at + shift_m);
-        return Mesh { middle, ..mesh };
+        return Mesh { hugs: true, ..mesh };
     }
     let cells = (mesh.spacing_m / ground.cell_m()).floor().max(1.0);
     Mesh {
@@ -337,6 +333,37 @@ enum Found {
     Shut,
 }
 
+/// What a unit finds, and the work that it took. Where the way is long it looks on the next wider mesh as well: the path may be better
+/// rejoined farther on.
+fn find_short(state: &State, scratch: &mut Scratch, row: usize, looks: Looks) -> (Found, u32) {
+    let from = state.units.position[row];
+    let (found, work) = find(state, scratch, row, &mesh(state, row, looks.mesh));
+    let is_last = usize::from(looks.mesh) + 1 == MESHES.len();
+    let Found::Way(points, rejoins) = &found else {
+        return (found, work);
+    };
+    let end = points.last().copied().unwrap_or(from);
+    let way_m = way_left(from, points, 0);
+    if is_last || way_m < LONG * from.distance(end) {
+        return (found, work);
+    }
+    let (wider, more) = find(state, scratch, row, &mesh(state, row, looks.mesh + 1));
+    let left_m = |end: Vec2, rejoins: u32| {
+        let walk = state.units.locomotion[row].walk();
+        walk.map_or(0.0, |walk| way_left(end, walk.path(), rejoins))
+    };
+    let is_shorter = match &wider {
+        Found::Way(other, farther) => {
+            let other_end = other.last().copied().unwrap_or(from);
+            let other_m = way_left(from, other, 0) + left_m(other_end, *farther);
+            other_m < way_m + left_m(end, *rejoins)
+        }
+        _ => false,
+    };
+    let found = if is_shorter { wider } else { found };
+    (found, work + more)
+}
+
 /// What a unit finds on a mesh, and the work that it took.
 fn find(state: &State, scratch: &mut Scratch, row: usize, mesh: &Mesh) -> (Found, u32) {
     let Some(walk) = state.units.locomotion[row].walk() else {
@@ -430,55 +457,4 @@ fn makes_room(state: &State, row: usize, other: usize) -> bool {
         && !units.stands_firm[other]
         && !is_at_work(state, other)
         && state.kind_of(other).speed() > 0.0
-}
-
-/// The path of a unit from where it is.
-struct Path<'a> {
-    from: Vec2,
-    ahead: &'a [Vec2],
-    /// The number of the first point ahead.
-    first: u32,
-}
-
-/// Where a detour comes back to the path.
-enum End {
-    /// Nothing stands on the path.
-    Clear,
-    /// At a point, and the number of the first point of the path behind it.
-    At(Vec2, u32),
-    /// Nowhere.
-    None,
-}
-
-impl Path<'_> {
-    /// The farthest point of the path within some metres on either axis at which no body stands, but behind a body that
-    /// does; or its end, unless one stands there that makes no room.
-    fn end_of_detour(&self, around: &Surroundings<'_>, within_m: f32) -> End {
-        let step_m = around.radius_m.max(0.05);
-        let last = self.first + self.ahead.len() as u32;
-        let (mut end, mut is_blocked) = (None, false);
-        let mut from = self.from;
-        'legs: for (behind, &to) in (self.first + 1..).zip(self.ahead) {
-            let steps = (from.distance(to) / step_m).ceil().max(1.0) as u32;
-            let mut before = from;
-            for k in 1..=steps {
-                let at = from.lerp(to, k as f32 / steps as f32);
-                if (at - self.from).abs().max_element() > within_m {
-                    break 'legs;
-                }
-                is_blocked |= around.meets_body(before, at);
-                before = at;
-                let is_end = k == steps && behind == last;
-                if is_blocked && (around.is_free(at) || is_end && around.can_end_at(at)) {
-                    end = Some((at, if k == steps { behind } else { behind - 1 }));
-                }
-            }
-            from = to;
-        }
-        match end {
-            _ if !is_blocked => End::Clear,
-            Some((at, rejoins)) => End::At(at, rejoins),
-            None => End::None,
-        }
-    }
 }

@@ -21,6 +21,7 @@ mod places;
 mod plan;
 mod press_on;
 mod produce;
+mod rejoin;
 mod sense;
 mod take;
 mod think;
