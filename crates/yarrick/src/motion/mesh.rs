@@ -18,7 +18,7 @@ pub struct Mesh {
     /// narrow they are for the walker.
     pub middle: Option<Vec2>,
     /// Whether nodes that a body closes, but that lie near its edge, move to the edge. Gaps between bodies are found then that leave the
-    /// walker a few hundredths of its radius, at about twice the work.
+    /// walker a tenth of its radius, at up to twice the work. Holds for the 200 bodies nearest to the start.
     pub hugs: bool,
 }
 

@@ -20,6 +20,12 @@ const MOST_MOVED: f32 = 1.05;
 /// Maximum distance between two neighbouring nodes on the edge of a body that is reckoned with, in distances between nodes.
 const ON_EDGE: f32 = 1.4;
 
+/// Maximum number of bodies to whose edges nodes move: those nearest to the start.
+const MOST_HUGGED: usize = 200;
+
+/// Comparing this many distances counts as settling a node.
+const COMPARED: u32 = 256;
+
 /// Laying out this many nodes counts as settling one.
 const LAID_OUT: u32 = 8;
 
@@ -43,7 +49,8 @@ pub(super) struct Nodes {
     beside: Vec<bool>,
     /// How far each has moved, in metres; empty if none has.
     moved_m: Vec<Vec2>,
-    /// The numbers of the obstacles near one of them.
+    /// The numbers of the obstacles to whose edges nodes move, and of those near one of them.
+    hugged: Vec<u32>,
     near: Vec<u32>,
     /// Whether the whole mesh lies on open ground.
     has_no_walls: bool,
@@ -79,7 +86,7 @@ impl Nodes {
         self.note_kinds(around, layout, is_coarse);
         let moved = if mesh.hugs {
             self.moved_m.resize(count, Vec2::ZERO);
-            self.hug(around, layout)
+            self.hug(around, layout, from)
         } else {
             0
         };
@@ -118,48 +125,67 @@ impl Nodes {
     }
 
     /// Moves nodes that bodies close to the edges of these. Gives the work that it took.
-    fn hug(&mut self, around: &Surroundings<'_>, layout: &Layout) -> u32 {
-        let most_m = MOST_MOVED * layout.spacing_m;
+    fn hug(&mut self, around: &Surroundings<'_>, layout: &Layout, from: Vec2) -> u32 {
+        let bodies = around.obstacles;
+        let mut hugged = core::mem::take(&mut self.hugged);
+        hugged.clear();
+        hugged.extend((0..bodies.len() as u32).filter(|k| !bodies[*k as usize].yields));
+        if hugged.len() > MOST_HUGGED {
+            let off = |k: u32| bodies[k as usize].at.distance_squared(from);
+            let nearer = |a: &u32, b: &u32| off(*a).total_cmp(&off(*b)).then(a.cmp(b));
+            hugged.select_nth_unstable_by(MOST_HUGGED, nearer);
+            hugged.truncate(MOST_HUGGED);
+            hugged.sort_unstable();
+        }
+        let mut compared = 0;
+        for &k in &hugged {
+            compared += self.hug_one(around, layout, k);
+        }
+        self.hugged = hugged;
+        compared / COMPARED
+    }
+
+    /// Moves nodes that a body closes to its edge. Gives the number of distances that it compared.
+    fn hug_one(&mut self, around: &Surroundings<'_>, layout: &Layout, k: u32) -> u32 {
+        let bodies = around.obstacles;
+        let (at, keep_m) = (bodies[k as usize].at, self.keep_m[k as usize]);
+        if keep_m <= 0.0 {
+            return 0;
+        }
+        // The straight way between two nodes on the edge stays out of the body.
         let half_m = ON_EDGE * layout.spacing_m / 2.0;
-        let mut near = core::mem::take(&mut self.near);
-        let mut tried = 0;
-        for (obstacle, &keep_m) in around.obstacles.iter().zip(&self.keep_m) {
-            if obstacle.yields || keep_m <= 0.0 {
+        let edge_m = keep_m + half_m * half_m / (2.0 * keep_m);
+        let is_near = |other: &u32| {
+            let reach_m = edge_m + self.keep_m[*other as usize];
+            let body = &bodies[*other as usize];
+            *other != k && !body.yields && body.at.distance_squared(at) < reach_m * reach_m
+        };
+        self.near.clear();
+        self.near
+            .extend((0..bodies.len() as u32).filter(|other| is_near(other)));
+        let mut compared = bodies.len() as u32;
+        let least_m = keep_m - MOST_MOVED * layout.spacing_m;
+        for (node, point) in layout.within(at, keep_m) {
+            let off_m = point.distance(at);
+            let has_moved = self.moved_m[node] != Vec2::ZERO;
+            let moves = self.kinds[node] == Node::Closed && !has_moved;
+            compared += 1;
+            if !moves || off_m >= keep_m || off_m < least_m || off_m == 0.0 {
                 continue;
             }
-            // The straight way between two nodes on the edge stays out of the body.
-            let edge_m = keep_m + half_m * half_m / (2.0 * keep_m);
-            near.clear();
-            near.extend((0_u32..).zip(around.obstacles).filter_map(|(k, other)| {
-                let reach_m = edge_m + self.keep_m[k as usize];
-                let is_near = !other.yields
-                    && !core::ptr::eq(other, obstacle)
-                    && other.at.distance_squared(obstacle.at) < reach_m * reach_m;
-                is_near.then_some(k)
-            }));
-            tried += around.obstacles.len() / LAID_OUT as usize;
-            let least_m = keep_m - most_m;
-            for (node, point) in layout.within(obstacle.at, keep_m) {
-                let off_m = point.distance(obstacle.at);
-                let is_free = self.kinds[node] != Node::Closed || self.moved_m[node] != Vec2::ZERO;
-                if is_free || off_m >= keep_m || off_m < least_m || off_m == 0.0 {
-                    continue;
-                }
-                tried += 1 + near.len() / LAID_OUT as usize;
-                let to = obstacle.at + (point - obstacle.at) * (edge_m / off_m);
-                let is_clear = near.iter().all(|&k| {
-                    let keep_m = self.keep_m[k as usize];
-                    around.obstacles[k as usize].at.distance_squared(to) >= keep_m * keep_m
-                });
-                if is_clear {
-                    self.moved_m[node] = to - point;
-                    self.beside[node] = true;
-                    self.kinds[node] = Node::Tight;
-                }
+            compared += self.near.len() as u32;
+            let to = at + (point - at) * (edge_m / off_m);
+            let is_clear = self.near.iter().all(|&other| {
+                let keep_m = self.keep_m[other as usize];
+                bodies[other as usize].at.distance_squared(to) >= keep_m * keep_m
+            });
+            if is_clear {
+                self.moved_m[node] = to - point;
+                self.beside[node] = true;
+                self.kinds[node] = Node::Tight;
             }
         }
-        self.near = near;
-        (tried / LAID_OUT as usize) as u32
+        compared
     }
 
     /// What a node is like.
