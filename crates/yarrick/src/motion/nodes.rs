@@ -14,11 +14,15 @@ use crate::geom::{Rect, Vec2, segment_point_distance_squared};
 /// Width of the strip round each body that is avoided where there is room, in radii of the walker.
 const TIGHT_RADII: f32 = 0.3;
 
-/// Maximum way of a node to the edge of a body, in distances between nodes. From 1 on those that move lie side by side.
-const MOST_MOVED: f32 = 1.05;
+/// Only nodes this deep inside a body move to its edge, in distances between nodes. Less than 1 would leave holes in the ring that they form.
+const MOST_DEEP: f32 = 1.05;
 
-/// Maximum distance between two neighbouring nodes on the edge of a body that is reckoned with, in distances between nodes.
+/// Maximum distance between neighbours in that ring for which the straight step between them stays out of the body, in distances between
+/// nodes.
 const ON_EDGE: f32 = 1.4;
+
+/// No node moves farther than this, in distances between nodes.
+const MOST_MOVED: f32 = 1.5;
 
 /// Maximum number of bodies to whose edges nodes move: those nearest to the start.
 const MOST_HUGGED: usize = 200;
@@ -71,8 +75,8 @@ impl Nodes {
         };
         self.keep_m.extend(around.obstacles.iter().map(keep));
         let count = layout.count();
-        let rim_m = if mesh.hugs { layout.spacing_m } else { 0.0 };
-        let half_m = layout.reach as f32 * layout.spacing_m + rim_m + around.radius_m;
+        let moved = if mesh.hugs { MOST_MOVED } else { 0.0 };
+        let half_m = (layout.reach as f32 + moved) * layout.spacing_m + around.radius_m;
         let all = Rect::around(layout.middle, half_m);
         self.has_no_walls = around.view.box_is_open(all, count);
         self.kinds.clear();
@@ -84,13 +88,13 @@ impl Nodes {
             self.beside.resize(count, false);
         }
         self.note_kinds(around, layout, is_coarse);
-        let moved = if mesh.hugs {
+        let hugging = if mesh.hugs {
             self.moved_m.resize(count, Vec2::ZERO);
             self.hug(around, layout, from)
         } else {
             0
         };
-        count as u32 / LAID_OUT + moved
+        count as u32 / LAID_OUT + hugging
     }
 
     /// Notes what the obstacles make of the nodes.
@@ -149,11 +153,12 @@ impl Nodes {
     fn hug_one(&mut self, around: &Surroundings<'_>, layout: &Layout, k: u32) -> u32 {
         let bodies = around.obstacles;
         let (at, keep_m) = (bodies[k as usize].at, self.keep_m[k as usize]);
-        if keep_m <= 0.0 {
+        let half_m = ON_EDGE * layout.spacing_m / 2.0;
+        if keep_m < half_m {
+            // Too few nodes lie in it for a ring.
             return 0;
         }
-        // The straight way between two nodes on the edge stays out of the body.
-        let half_m = ON_EDGE * layout.spacing_m / 2.0;
+        // A little outside the edge, so that the straight step between two neighbours stays out of the body.
         let edge_m = keep_m + half_m * half_m / (2.0 * keep_m);
         let is_near = |other: &u32| {
             let reach_m = edge_m + self.keep_m[*other as usize];
@@ -164,13 +169,16 @@ impl Nodes {
         self.near
             .extend((0..bodies.len() as u32).filter(|other| is_near(other)));
         let mut compared = bodies.len() as u32;
-        let least_m = keep_m - MOST_MOVED * layout.spacing_m;
+        let least_m = keep_m - MOST_DEEP * layout.spacing_m;
         for (node, point) in layout.within(at, keep_m) {
             let off_m = point.distance(at);
-            let has_moved = self.moved_m[node] != Vec2::ZERO;
-            let moves = self.kinds[node] == Node::Closed && !has_moved;
             compared += 1;
-            if !moves || off_m >= keep_m || off_m < least_m || off_m == 0.0 {
+            // One that has moved to the edge of another body is no longer closed.
+            if self.kinds[node] != Node::Closed
+                || off_m >= keep_m
+                || off_m < least_m
+                || off_m == 0.0
+            {
                 continue;
             }
             compared += self.near.len() as u32;
@@ -206,7 +214,12 @@ impl Nodes {
         layout: &Layout,
         (at, most_cells): (Vec2, usize),
     ) -> bool {
-        let steps = if self.moved_m.is_empty() { 1.0 } else { 2.0 };
+        let moved = if self.moved_m.is_empty() {
+            0.0
+        } else {
+            MOST_MOVED
+        };
+        let steps = 1.0 + 2.0 * moved;
         let half_m = steps * layout.spacing_m + around.radius_m;
         let all_edges = Rect::around(at, half_m);
         self.has_no_walls || around.view.box_is_open(all_edges, most_cells)

@@ -238,14 +238,17 @@ fn block(at: Vec2, (columns, rows): (u32, u32), step_m: f32, turn: f32) -> Vec<V
     (0..columns * rows).map(place).collect()
 }
 
+/// A kind of those that walk, and one of those that stand in their way and cannot be killed, of these radii.
+fn movers_and_standers(own_m: f32, their_m: f32) -> Vec<Kind> {
+    let nipper = Kind::walker("nipper", their_m, 2.0).with_health(0.0);
+    vec![Kind::walker("warden", own_m, 2.0), nipper]
+}
+
 #[test]
 fn one_walks_round_those_that_stand_in_its_way() {
     all_arrive("past", 60.0, Some(1.5), |stream| {
         let (own_m, their_m) = (stream.between(0.25, 0.7), stream.between(0.25, 0.7));
-        let kinds = vec![
-            Kind::walker("warden", own_m, 2.0),
-            Kind::walker("nipper", their_m, 2.0).with_health(0.0),
-        ];
+        let kinds = movers_and_standers(own_m, their_m);
         let mut case = Case::open(32, 24, kinds);
         case.movers = 1 + stream.below(3) as usize;
         let spot = around(stream, Vec2::new(15.0, 12.0), 3.0);

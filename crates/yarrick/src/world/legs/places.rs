@@ -70,7 +70,8 @@ pub(crate) fn assign_places(
     answers
 }
 
-/// Gives the members of a party their places. One that finds none is sent to the point itself, and comes as near as it can.
+/// Gives the members of a party their places. A member for which there is none is sent to the point itself, and stops where others keep it
+/// from going on.
 fn share_places(
     state: &State,
     scratch: &mut Scratch,

@@ -46,7 +46,7 @@ const COUNTS_ON_ROOM_S: f32 = 2.0;
 /// settles where it is.
 const MOST_ROUND: f32 = 2.0;
 
-/// A way round is long if it is so many times as long as the straight one.
+/// A way round is long if its length is this multiple of the straight distance between its ends.
 const LONG: f32 = 2.0;
 
 /// Seconds until a unit looks again that found no way round, and at most so many times as many.
@@ -333,8 +333,8 @@ enum Found {
     Shut,
 }
 
-/// What a unit finds, and the work that it took. Where the way is long it looks on the next wider mesh as well: the path may be better
-/// rejoined farther on.
+/// What a unit finds, and the work that it took. If the way found is long, the next wider mesh is searched as well: to come back to the path
+/// farther on may be shorter in all.
 fn find_short(state: &State, scratch: &mut Scratch, row: usize, looks: Looks) -> (Found, u32) {
     let from = state.units.position[row];
     let (found, work) = find(state, scratch, row, &mesh(state, row, looks.mesh));

@@ -119,7 +119,7 @@ fn nobody_walks_away_from_a_goal_near_which_there_is_no_room() {
         let mut case = Case::open(44, 5, kinds);
         case.wall(0..44, 1..4);
         case.movers = 1;
-        // The rest of the passage is full: of those that hold up to 20, and of idle ones up to 31. Behind them there is room.
+        // West of 20 m the passage is full of units that hold, from there to 31 m of idle ones. East of that it is empty.
         case.put(0, OWN, Vec2::new(24.5, 2.5));
         for x in 0..31 {
             for y in [1.5, 2.5, 3.5] {

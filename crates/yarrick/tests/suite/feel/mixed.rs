@@ -61,7 +61,7 @@ fn put_some(case: &mut Case, stream: &mut Stream, side: yarrick::SideId, most: u
     (first..case.units.len()).collect()
 }
 
-/// Whether a way leads a unit close to its last goal past those that stand for good: point by point, from where it is at the start.
+/// Whether a way leads from the start of a unit to about its last goal, past all foes and all that hold: the slow, obvious search on a grid.
 fn a_way_leads(case: &Case, k: usize) -> bool {
     let start = case.units[k];
     let radius = case.kinds[start.kind].body.radius_m;

@@ -63,6 +63,7 @@ proptest! {
         radius_m in 0.1_f32..0.499,
         (x, y) in (1.0_f32..19.0, 1.0_f32..19.0),
         (column, row) in (0..SIDE, 0..SIDE),
+        hugs in any::<bool>(),
     ) {
         let (ground, bodies) = clutter(seed, closed);
         let view = ground.view(GaitId(0));
@@ -72,7 +73,7 @@ proptest! {
         prop_assume!(view.disc_is_clear(from, radius_m) && around.is_free(from));
         prop_assume!(view.disc_is_clear(to, radius_m) && around.is_free(to));
         let middle = ground.centre(ground.nearest_cell(from));
-        let mesh = Mesh { spacing_m: 1.0, reach: SIDE as u32 + 1, middle: Some(middle), hugs: false };
+        let mesh = Mesh { spacing_m: 1.0, reach: SIDE as u32 + 1, middle: Some(middle), hugs };
         let way = DetourSearch::default().find(&around, &mesh, (from, to));
         prop_assert!(way.is_some() || !reached(&around, &ground, from).contains(&end));
         let mut at = from;

@@ -29,8 +29,8 @@ const BESIDE_RADII: f32 = 2.0;
 /// After so many seconds without progress it does so anywhere among its group.
 const PASSES_S: f32 = 0.25;
 
-/// A unit that others keep from its place has come if no more than this is left of its way, in its radii, and it has not got on for so
-/// many seconds.
+/// A unit has also arrived if at most this much of its way is left, in its radii, and it has made no progress for that many seconds: others
+/// keep it off, or it would have to manoeuvre once more.
 const ALL_BUT_RADII: f32 = 0.5;
 const ALL_BUT_S: f32 = 2.0;
 
